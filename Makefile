@@ -31,6 +31,7 @@ coverage: setup-test   ## the tests, and the share of lines that they run
 bench: setup     ## the benchmarks, printed as ratios
 	$(PY) benchmarks/planning.py
 	$(PY) benchmarks/window.py
+	$(PY) benchmarks/look.py
 	$(PY) benchmarks/shelf.py
 	$(PY) benchmarks/logbook.py
 	$(PY) benchmarks/schedule.py

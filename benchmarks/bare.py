@@ -27,7 +27,9 @@ class View(QWidget):
         for ring in range(6):  # filled outlines, as a cross-section has them
             radius = 40.0 * ring + 10.0 + self.turn % 5
             turns = (math.tau * n / 60 for n in range(60))
-            outline = (QPointF(250.0 + radius * math.cos(t), 250.0 + radius * math.sin(t)) for t in turns)
+            outline = (
+                QPointF(250.0 + radius * math.cos(t), 250.0 + radius * math.sin(t)) for t in turns
+            )
             painter.drawPolygon(QPolygonF(outline))
 
 

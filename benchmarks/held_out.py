@@ -21,7 +21,15 @@ from pathlib import Path
 
 from ortools.sat.python import cp_model
 
-from inner_rim.core.schedule.day import LATE_WEIGHT, VERY_LATE_MIN, Day, DayWheel, Mechanic, Task, faults
+from inner_rim.core.schedule.day import (
+    LATE_WEIGHT,
+    VERY_LATE_MIN,
+    Day,
+    DayWheel,
+    Mechanic,
+    Task,
+    faults,
+)
 from inner_rim.core.schedule.solver import improve
 
 FILE = Path(__file__).with_suffix(".json")
@@ -29,11 +37,23 @@ DAYS, WHEELS, SECONDS = 40, 12, 60.0
 MONDAY = datetime(2026, 11, 23)
 #: Steps as (stage, fewest minutes, most minutes, waits to choose from, resource).
 Step = tuple[str, int, int, tuple[int, ...], str]
-TAPE: list[Step] = [("strip", 5, 12, (0, 15), ""), ("tape", 8, 25, (0, 30), ""), ("mount", 6, 20, (0,), "")]
+TAPE: list[Step] = [
+    ("strip", 5, 12, (0, 15), ""),
+    ("tape", 8, 25, (0, 30), ""),
+    ("mount", 6, 20, (0,), ""),
+]
 SEAT: list[Step] = [("seat", 4, 15, (0, 5), "compressor"), ("sealant", 3, 8, (0,), "")]
-HOLD: list[Step] = [("hold", 2, 4, (15, 120), ""), ("hold", 2, 4, (15, 120), ""), ("hold", 2, 3, (15, 720), "")]
+HOLD: list[Step] = [
+    ("hold", 2, 4, (15, 120), ""),
+    ("hold", 2, 4, (15, 120), ""),
+    ("hold", 2, 3, (15, 720), ""),
+]
 SET: list[Step] = [("set", 3, 8, (0,), "")]
-KINDS = ([*TAPE, *SEAT, *HOLD, *SET], [*SEAT, *HOLD, *SET], [("strip", 5, 15, (0, 15), ""), *SEAT, *HOLD[-1:], *SET])
+KINDS = (
+    [*TAPE, *SEAT, *HOLD, *SET],
+    [*SEAT, *HOLD, *SET],
+    [("strip", 5, 15, (0, 15), ""), *SEAT, *HOLD[-1:], *SET],
+)
 
 
 def day_of(seed: int, wheels: int = WHEELS) -> Day:
@@ -50,7 +70,11 @@ def day_of(seed: int, wheels: int = WHEELS) -> Day:
             for stage, low, high, waits, resource in steps[begun:]
         )
         hours = rng.choice((None, 3, 6, 10, 26, 28, 32, 50, 72))
-        due = start + timedelta(hours=hours, minutes=rng.randint(0, 59)) if hours is not None else None
+        due = (
+            start + timedelta(hours=hours, minutes=rng.randint(0, 59))
+            if hours is not None
+            else None
+        )
         ready = start + timedelta(minutes=rng.randint(10, 180)) if rng.random() < 0.25 else None
         result.append(DayWheel(f"wheel {n}", tasks, due, ready))
     mechanics = (Mechanic("one"), Mechanic("two"))[: 1 + seed % 2]
@@ -73,7 +97,9 @@ def reference(day: Day, seconds: float) -> tuple[int, int]:
     used: dict[str, list[cp_model.IntervalVar]] = {}
     cost: list[cp_model.LinearExprT] = []
     for w, wheel in enumerate(day.wheels):
-        free: cp_model.LinearExprT = max(0, day.minute(wheel.ready)) if wheel.ready is not None else 0
+        free: cp_model.LinearExprT = (
+            max(0, day.minute(wheel.ready)) if wheel.ready is not None else 0
+        )
         for t, task in enumerate(wheel.tasks):
             start = model.new_int_var(0, horizon, f"s{w}.{t}")
             model.add(start >= free)
@@ -81,9 +107,13 @@ def reference(day: Day, seconds: float) -> tuple[int, int]:
             model.add_exactly_one(mine)
             for m, here in enumerate(mine):
                 end = start + task.minutes
-                rows[m].append(model.new_optional_interval_var(start, task.minutes, end, here, f"i{w}.{t}.{m}"))
+                rows[m].append(
+                    model.new_optional_interval_var(start, task.minutes, end, here, f"i{w}.{t}.{m}")
+                )
             if task.resource:
-                span = model.new_interval_var(start, task.minutes, start + task.minutes, f"r{w}.{t}")
+                span = model.new_interval_var(
+                    start, task.minutes, start + task.minutes, f"r{w}.{t}"
+                )
                 used.setdefault(task.resource, []).append(span)
             free = start + task.minutes + task.wait_minutes
         cost.append(free)
@@ -130,7 +160,9 @@ def compare(effort: float) -> None:
         print(
             f"{seed:2} {len(day.mechanics)} hands: {ours.cost} against {cost} ({bound}): {above[-1]:+.1f} %, {took:.1f} s"
         )
-    print(f"worst {max(above):+.1f} %, mean {statistics.mean(above):+.1f} %, above 5 %: {sum(a > 5 for a in above)}")
+    print(
+        f"worst {max(above):+.1f} %, mean {statistics.mean(above):+.1f} %, above 5 %: {sum(a > 5 for a in above)}"
+    )
     small = [improve(day_of(seed, 4), effort=effort) for seed in range(100, 120)]
     print(f"proven: {sum(one.gap == 0.0 for one in small)} of {len(small)} days of four wheels")
 

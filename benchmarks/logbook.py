@@ -66,9 +66,12 @@ def filled(folder: Path, entries: int) -> Repository:
 
 def traces() -> tuple[float, float]:
     """Return (one SciPy import, five traces) in ms, the import in a process of its own."""
-    code = "import time; t = time.perf_counter(); import scipy.signal; print(time.perf_counter() - t)"
+    code = (
+        "import time; t = time.perf_counter(); import scipy.signal; print(time.perf_counter() - t)"
+    )
     runs = [
-        float(subprocess.run([sys.executable, "-c", code], capture_output=True, text=True).stdout) for _ in range(3)
+        float(subprocess.run([sys.executable, "-c", code], capture_output=True, text=True).stdout)
+        for _ in range(3)
     ]
     data = []
     for path in sorted(SAMPLES.glob("*.csv"))[:5]:
@@ -107,13 +110,21 @@ def main(entries: int) -> None:
         store = filled(Path(folder), entries)
         words = ["w", "wh", "wheel 3", "valve 42", "curlew", "ranger found", "nothing like it", ""]
         for word in words:
-            say(f"search “{word}” among {entries}", median_ms(lambda i, w=word: store.logbook.search(w)), 50.0)
+            say(
+                f"search “{word}” among {entries}",
+                median_ms(lambda i, w=word: store.logbook.search(w)),
+                50.0,
+            )
         say("a wheel's story", median_ms(lambda i: store.logbook.job(f"j{i}")), 50.0)
         store.close()
     now = datetime.now(UTC)
     bench = Bench(clock=lambda: now)
     bench.sync.adopt(demo_bench(now))
-    say("a bench card", median_ms(lambda i: written_as("card", bench.wheels[i % 8], bench.units, now), 8), 300.0)
+    say(
+        "a bench card",
+        median_ms(lambda i: written_as("card", bench.wheels[i % 8], bench.units, now), 8),
+        300.0,
+    )
     scipy_ms, traces_ms = traces()
     print(f"five traces {traces_ms:.0f} ms = {traces_ms / scipy_ms:.2f} of one SciPy import")
     say("live trace, half an hour, a frame", live(app), 16.0)

@@ -21,7 +21,10 @@ def main() -> None:
     for i in range(100):
         for demo in demo_jobs():
             wheel = {**demo.job["wheels"][0]}
-            wheel["rim"] = {**wheel["rim"], "internal_width_mm": wheel["rim"]["internal_width_mm"] + 0.001 * i}
+            wheel["rim"] = {
+                **wheel["rim"],
+                "internal_width_mm": wheel["rim"]["internal_width_mm"] + 0.001 * i,
+            }
             job = {**demo.job, "wheels": [wheel]}
             started = time.perf_counter()
             plan_document(job)

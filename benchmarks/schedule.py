@@ -29,7 +29,10 @@ def day_of(count: int, seed: int) -> Day:
     wheels = tuple(
         DayWheel(
             f"wheel {n}",
-            tuple(Task("x", rng.randint(5, 40), rng.choice([0, 15, 60, 240, 720])) for _ in range(rng.randint(3, 5))),
+            tuple(
+                Task("x", rng.randint(5, 40), rng.choice([0, 15, 60, 240, 720]))
+                for _ in range(rng.randint(3, 5))
+            ),
             START + timedelta(hours=rng.randint(24, 24 + 6 * count)),
         )
         for n in range(count)
@@ -46,14 +49,18 @@ def main(efforts: list[float]) -> None:
         first = list_schedule(day)
         ms = 1000.0 * (time.perf_counter() - started)
         assert faults(day, first) == []
-        print(f"{count} wheels, placed at once: {ms:.1f} ms = {ms / 16:.2f} of a frame, cost {first.cost}")
+        print(
+            f"{count} wheels, placed at once: {ms:.1f} ms = {ms / 16:.2f} of a frame, cost {first.cost}"
+        )
         for effort in efforts:
             started = time.perf_counter()
             better = improve(day, first, effort)
             took = time.perf_counter() - started
             assert faults(day, better) == []
             gap = f"{100.0 * better.gap:.1f} %" if better.gap is not None else "not known"
-            print(f"  effort {effort:g}: {took:.1f} s, cost {better.cost}, at most {gap} from the best")
+            print(
+                f"  effort {effort:g}: {took:.1f} s, cost {better.cost}, at most {gap} from the best"
+            )
 
 
 def window(wheels: int) -> None:
@@ -76,7 +83,9 @@ def window(wheels: int) -> None:
             gaps.append(1000.0 * (now - last))
             last = now
     late = statistics.quantiles(gaps, n=100)[94]
-    print(f"window with {wheels} wheels meanwhile: 95 % of answers within {late:.1f} ms, all within {max(gaps):.0f} ms")
+    print(
+        f"window with {wheels} wheels meanwhile: 95 % of answers within {late:.1f} ms, all within {max(gaps):.0f} ms"
+    )
 
 
 if __name__ == "__main__":

@@ -34,9 +34,17 @@ def whole_job() -> dict:
     """Return a job with a wheel that has everything: measured well, insert, tapes, valves of the shelf."""
     job = demo_jobs()[0].job
     rim = {**job["wheels"][0]["rim"], "seat_circumference_mm": 1953.0}
-    rim["well"] = {"depth_mm": 4.0, "floor_mm": 7.0, "left_shoulder_mm": 4.0, "right_shoulder_mm": 5.0}
+    rim["well"] = {
+        "depth_mm": 4.0,
+        "floor_mm": 7.0,
+        "left_shoulder_mm": 4.0,
+        "right_shoulder_mm": 5.0,
+    }
     kinds = {"tape": "tapes", "valve": "valves"}
-    shelf = {name: [item.spec for item in demo_shelf() if item.kind == kind] for kind, name in kinds.items()}
+    shelf = {
+        name: [item.spec for item in demo_shelf() if item.kind == kind]
+        for kind, name in kinds.items()
+    }
     insert = next(item.spec for item in demo_shelf() if item.kind == "insert")
     wheel = {**job["wheels"][0], "rim": rim, "insert": insert}
     return {**job, "wheels": [wheel], "shelf": shelf}
@@ -70,11 +78,14 @@ def main() -> None:
     say("plan with every part", median_ms(plans(whole_job())), 3.0)
     say("dipstick table of 60 rows", median_ms(lambda i: dip_table(21.0 + 0.01 * i, 330.0)), 20.0)
     items = tuple(
-        item_from("tape", {"name": f"Tape {i}", "width_mm": 20.0 + i % 30}, item_id=f"part {i}") for i in range(PARTS)
+        item_from("tape", {"name": f"Tape {i}", "width_mm": 20.0 + i % 30}, item_id=f"part {i}")
+        for i in range(PARTS)
     )
     book = Bench().shelf
     book.adopt(items)
-    say("type-ahead among 5,000 parts", median_ms(lambda i: book.offered(f"tape {i}", "tape")), 30.0)
+    say(
+        "type-ahead among 5,000 parts", median_ms(lambda i: book.offered(f"tape {i}", "tape")), 30.0
+    )
     app = QApplication([])
     with opened(app) as session:
         say("finish point, move to paint", finish(session, app), 16.0)

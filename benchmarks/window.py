@@ -49,7 +49,9 @@ def say(name: str, times: list[float], bare: list[float], most: tuple[float, flo
     """Print median and 95 % of some times, and their ratios to those of the bare form."""
     parts = []
     for words, bound, of in (("median", most[0], statistics.median), ("95 %", most[1], late)):
-        parts.append(f"{words} {of(times):.1f} ms = {of(times) / of(bare):.2f} x bare (at most {bound})")
+        parts.append(
+            f"{words} {of(times):.1f} ms = {of(times) / of(bare):.2f} x bare (at most {bound})"
+        )
     print(f"{name}: {', '.join(parts)}, {len(times)} times")
 
 

@@ -45,7 +45,9 @@ def ordinary(**changes):
     document = copy.deepcopy(ORDINARY)
     for path, value in changes.items():
         *way, last = path.split("__")
-        node = document if way and way[0] in ("ride", "practice", "shelf") else document["wheels"][0]
+        node = (
+            document if way and way[0] in ("ride", "practice", "shelf") else document["wheels"][0]
+        )
         for key in way:
             node = node.setdefault(key, {})
         if value is None:
@@ -65,7 +67,9 @@ def stored(**changes):
 
 def logged(*entries, at="2026-11-24T10:00:00+00:00"):
     """Return entries as they stand in the log of the first wheel."""
-    return [Logged(number=i, at=at, wheel_id="w1", entry=entry) for i, entry in enumerate(entries, 1)]
+    return [
+        Logged(number=i, at=at, wheel_id="w1", entry=entry) for i, entry in enumerate(entries, 1)
+    ]
 
 
 def planned_after(*entries, **changes):

@@ -37,13 +37,21 @@ class Server:
     def _run(self, program, *args):
         command = [str(self.bin / program), *map(str, args)]
         if os.getuid() == 0:  # initdb refuses root
-            command = ["setpriv", "--reuid=postgres", "--regid=postgres", "--clear-groups", *command]
+            command = [
+                "setpriv",
+                "--reuid=postgres",
+                "--regid=postgres",
+                "--clear-groups",
+                *command,
+            ]
         with (self.folder / "said.txt").open("a") as said:
             subprocess.run(command, check=True, stdout=said, stderr=said, cwd="/")
 
     def start(self):
         options = f"-p {self.port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c fsync=off"
-        self._run("pg_ctl", "-D", self.data, "-o", options, "-l", self.folder / "log.txt", "-w", "start")
+        self._run(
+            "pg_ctl", "-D", self.data, "-o", options, "-l", self.folder / "log.txt", "-w", "start"
+        )
 
     def stop(self):
         self._run("pg_ctl", "-D", self.data, "-m", "fast", "-w", "stop")
@@ -56,7 +64,9 @@ class Server:
         import psycopg
 
         name = f"shop{time.monotonic_ns()}"
-        with psycopg.connect(self.url("postgres").replace("+psycopg", ""), autocommit=True) as connection:
+        with psycopg.connect(
+            self.url("postgres").replace("+psycopg", ""), autocommit=True
+        ) as connection:
             connection.execute(f"CREATE DATABASE {name}")
         return self.url(name)
 

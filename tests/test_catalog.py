@@ -59,12 +59,16 @@ def test_messages_and_faults_are_sentences_that_a_translator_sees():
         for function in (node for node in ast.walk(tree) if isinstance(node, ast.FunctionDef)):
             given = {a.targets[0].id: a.value for a in ast.walk(function) if isinstance(a, ast.Assign)
                      and isinstance(a.targets[0], ast.Name)}  # fmt: skip
-            for call in (node for node in ast.walk(function) if isinstance(node, ast.Call) and node.args):
+            for call in (
+                node for node in ast.walk(function) if isinstance(node, ast.Call) and node.args
+            ):
                 name, first = ast.unparse(call.func), call.args[0]
                 text = given.get(first.id, first) if isinstance(first, ast.Name) else first
                 marked = name == "Message" and text is first
                 if name in ("Message", "InputError", "SizeAmbiguous", "Refused") and not marked:
-                    words = [part.value for part in ast.walk(text) if isinstance(part, ast.Constant)]
+                    words = [
+                        part.value for part in ast.walk(text) if isinstance(part, ast.Constant)
+                    ]
                     if isinstance(text, ast.Constant | ast.JoinedStr) and re.search(
                         "[a-z]{3}", " ".join(map(str, words))
                     ):
@@ -76,21 +80,40 @@ def test_a_table_of_words_marks_them_all():
     """One that is not marked is shown in English, and only where it comes into view."""
     unmarked = []
     for file in FOLDER.parent.rglob("*.py"):
-        for table in (node for node in ast.walk(ast.parse(file.read_text("utf-8"))) if isinstance(node, ast.Dict)):
-            if any(isinstance(value, ast.Call) and ast.unparse(value.func) == "N_" for value in table.values):
+        for table in (
+            node
+            for node in ast.walk(ast.parse(file.read_text("utf-8")))
+            if isinstance(node, ast.Dict)
+        ):
+            if any(
+                isinstance(value, ast.Call) and ast.unparse(value.func) == "N_"
+                for value in table.values
+            ):
                 plain = (value.value for value in table.values if isinstance(value, ast.Constant))
-                unmarked += [text for text in plain if re.search(r"[^\W\d]", str(text))]  # a sign is no word
+                unmarked += [
+                    text for text in plain if re.search(r"[^\W\d]", str(text))
+                ]  # a sign is no word
     assert unmarked == []
 
 
-@pytest.mark.parametrize("file", sorted(FOLDER.glob("*/LC_MESSAGES/*.po")), ids=lambda file: file.parents[1].name)
+@pytest.mark.parametrize(
+    "file", sorted(FOLDER.glob("*/LC_MESSAGES/*.po")), ids=lambda file: file.parents[1].name
+)
 def test_a_language_has_no_gap_and_keeps_every_placeholder(file, catalog):
-    texts = {message.id: message.string for message in read_po(io.BytesIO(file.read_bytes())) if message.id}
+    texts = {
+        message.id: message.string
+        for message in read_po(io.BytesIO(file.read_bytes()))
+        if message.id
+    }
     assert set(texts) == catalog  # else: make texts, and translate what came in
     compiled = Language([file.parents[1].name])
     for text, translated in texts.items():
-        assert translated and compiled.gettext(text) == translated, text  # else: the set-up compiles
-        assert Counter(re.findall(r"\{[^}]*\}", translated)) == Counter(re.findall(r"\{[^}]*\}", text)), text
+        assert translated and compiled.gettext(text) == translated, (
+            text
+        )  # else: the set-up compiles
+        assert Counter(re.findall(r"\{[^}]*\}", translated)) == Counter(
+            re.findall(r"\{[^}]*\}", text)
+        ), text
         for edge in (lambda s: s[:1] == " ", lambda s: s[-1:] == " ", lambda s: s[-1:] == "…"):
             assert edge(translated) == edge(text), text
         assert Counter(re.findall(r"Ctrl\+\w+|F\d\b|\bEsc\b", translated)) == Counter(
@@ -100,17 +123,34 @@ def test_a_language_has_no_gap_and_keeps_every_placeholder(file, catalog):
 
 
 def test_figures_days_and_what_is_typed_are_german(german):
-    assert show(216.0, "kpa") == "2,16 bar" and entry_text(340.0, "kpa") == "3,4" and parse("2,3", "kpa") == 230.0
+    assert (
+        show(216.0, "kpa") == "2,16 bar"
+        and entry_text(340.0, "kpa") == "3,4"
+        and parse("2,3", "kpa") == 230.0
+    )
     assert tr("{loss:.1f} % a day").format(loss=1.25) == "1,2 % am Tag"
-    assert type(tr("front")) is str and type(tr("{n} parts").format(n=2)) is str  # they are stored and sent as JSON
-    assert Message("Pump to {step_kpa}. Stop. Check both sides", {"step_kpa": 215.0}).read().startswith("Auf 2,15 bar")
+    assert (
+        type(tr("front")) is str and type(tr("{n} parts").format(n=2)) is str
+    )  # they are stored and sent as JSON
+    assert (
+        Message("Pump to {step_kpa}. Stop. Check both sides", {"step_kpa": 215.0})
+        .read()
+        .startswith("Auf 2,15 bar")
+    )
     now = datetime(2026, 11, 25, 9)
     assert in_words(datetime(2026, 12, 3, 16), "%a %d %b %H:%M") == "Do 03. Dez 16:00"
     assert (
-        read_due("Do 03. Dez 16:00", now) == "2026-12-03T16:00" and read_due("morgen 9 Uhr", now) == "2026-11-26T09:00"
+        read_due("Do 03. Dez 16:00", now) == "2026-12-03T16:00"
+        and read_due("morgen 9 Uhr", now) == "2026-11-26T09:00"
     )
-    assert read_due("Mo 30. Nov", now) == "2026-11-30T17:00" and read_due("24.12. mittags", now) == "2026-12-24T12:00"
-    typed, shown = "Mo-Fr 8-12, Samstag 9-13, frei 2026-12-24", "Mo-Fr 8:00-12:00, Sa 9:00-13:00, frei 2026-12-24"
+    assert (
+        read_due("Mo 30. Nov", now) == "2026-11-30T17:00"
+        and read_due("24.12. mittags", now) == "2026-12-24T12:00"
+    )
+    typed, shown = (
+        "Mo-Fr 8-12, Samstag 9-13, frei 2026-12-24",
+        "Mo-Fr 8:00-12:00, Sa 9:00-13:00, frei 2026-12-24",
+    )
     assert week_text(week_of(typed)) == shown == week_text(week_of(typed.replace("frei", "off")))
 
 
@@ -176,5 +216,9 @@ def test_decimal_mark_paper_and_units_follow_the_locale(monkeypatch):
     # sizes: ISO 216 A4; ANSI/ASME Y14.1 size A (Letter)
     assert size(LANG="de_DE.UTF-8") == (210, 297, "bar") and size() == (210, 297, "bar")
     assert size(LANG="en_US.UTF-8") == (216, 279, "psi")
-    assert size(LANG="en_US.UTF-8", LC_PAPER="en_GB.UTF-8", LC_MEASUREMENT="en_GB.UTF-8") == (210, 297, "bar")
+    assert size(LANG="en_US.UTF-8", LC_PAPER="en_GB.UTF-8", LC_MEASUREMENT="en_GB.UTF-8") == (
+        210,
+        297,
+        "bar",
+    )
     assert size(LANG="de_DE.UTF-8", LC_ALL="es_MX.UTF-8") == (216, 279, "bar")

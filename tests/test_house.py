@@ -34,7 +34,9 @@ def test_the_import_contract_bites(tmp_path, file, line):
     import shutil
 
     shutil.copytree(
-        ROOT / "src" / "inner_rim", tmp_path / "src" / "inner_rim", ignore=shutil.ignore_patterns("__pycache__")
+        ROOT / "src" / "inner_rim",
+        tmp_path / "src" / "inner_rim",
+        ignore=shutil.ignore_patterns("__pycache__"),
     )
     shutil.copy(ROOT / "pyproject.toml", tmp_path)
     broken = tmp_path / "src" / "inner_rim" / file
@@ -60,13 +62,18 @@ heavy = ("scipy", "sqlalchemy", "reportlab", "numpy", "argparse")
 print([name for name in heavy if name in sys.modules])
 """
     done = subprocess.run(
-        [sys.executable, "-c", code, "."], capture_output=True, text=True, env={"QT_QPA_PLATFORM": "offscreen"}
+        [sys.executable, "-c", code, "."],
+        capture_output=True,
+        text=True,
+        env={"QT_QPA_PLATFORM": "offscreen"},
     )
     assert (done.stdout.strip(), done.returncode) == ("[]", 0), done.stderr
 
 
 def test_the_repository_names_no_machine_and_no_registry():
-    files = subprocess.run(["git", "ls-files"], cwd=ROOT, capture_output=True, text=True).stdout.split("\n")
+    files = subprocess.run(
+        ["git", "ls-files"], cwd=ROOT, capture_output=True, text=True
+    ).stdout.split("\n")
     hosts = ("pypi" + ".org", "python" + "hosted", "npm" + "js", "/wo" + "rk/")
     for name in filter(None, files):
         if name.endswith((".ttf", ".png")) or not (ROOT / name).is_file():

@@ -33,14 +33,19 @@ def trace(rng, least_growth=0.03, setting="regular"):
     strokes = _strokes(rng, seconds, even=setting != "irregular")
     rate, tau, supply = rng.uniform(8, 45), rng.uniform(0.8, 2.5), top * rng.uniform(1.0, 1.15)
     spike = rng.uniform(0, 10) if by_hand and rng.random() < 0.5 else 0.0
-    spike_s, off_at = (rng.uniform(0.02, 0.08), seconds - rng.uniform(0.2, 0.9) if rng.random() < 0.6 else seconds)
+    spike_s, off_at = (
+        rng.uniform(0.02, 0.08),
+        seconds - rng.uniform(0.2, 0.9) if rng.random() < 0.6 else seconds,
+    )
     shown, pops, p, up = [], [], 0.0, 0
     for i in range(int(seconds / STEP_S)):
         t = i * STEP_S
         flowing = t < seconds - 1.5 and p < 1.02 * top
         into, pumped = strokes[i]
         if flowing:
-            p += STEP_S * {"compressor": rate, "charge": max(0.0, supply - p) / tau}.get(source, pumped)
+            p += STEP_S * {"compressor": rate, "charge": max(0.0, supply - p) / tau}.get(
+                source, pumped
+            )
         if up < seats.size and p >= seats[up]:
             pops.append((t, p))
             p = (p + AMBIENT_KPA) / (1.0 + growth[up]) - AMBIENT_KPA
@@ -98,7 +103,11 @@ def balance_trace(rng, source, pump_side=False):
         rng.uniform(0.8, 2.5),
     )
     hunts, swing, at = rng.uniform(0.5, 3), rng.uniform(0.05, 0.25), rng.uniform(0, 6.28)
-    period, duty, air = rng.uniform(0.6, 1.3), rng.uniform(0.35, 0.75), rng.uniform(0.15, 0.4) * 1e-3
+    period, duty, air = (
+        rng.uniform(0.6, 1.3),
+        rng.uniform(0.35, 0.75),
+        rng.uniform(0.15, 0.4) * 1e-3,
+    )
     mass, charge, stood, t, shown, pops, since = (
         AMBIENT_KPA * 1e3 * volume / temperature,
         supply,
@@ -109,15 +118,27 @@ def balance_trace(rng, source, pump_side=False):
         [],
     )
     while t < 40.0 and stood < 1.5:
-        now = volume * np.prod([1 + g * min(1.0, (t - s) / d) for g, d, s in zip(growth, takes, since, strict=False)])
+        now = volume * np.prod(
+            [1 + g * min(1.0, (t - s) / d) for g, d, s in zip(growth, takes, since, strict=False)]
+        )
         absolute = mass * temperature / now / 1e3
         q = 0.0
         if absolute - AMBIENT_KPA >= top or stood:
             stood += STEP_S
         elif source == "strokes":
-            q = air * AMBIENT_KPA * 1e3 / temperature / (duty * period) * (t % period < duty * period)
+            q = (
+                air
+                * AMBIENT_KPA
+                * 1e3
+                / temperature
+                / (duty * period)
+                * (t % period < duty * period)
+            )
         else:
-            up = charge * (1 + swing * np.sin(6.283 * hunts * t + at) * (source == "hunting")) + AMBIENT_KPA
+            up = (
+                charge * (1 + swing * np.sin(6.283 * hunts * t + at) * (source == "hunting"))
+                + AMBIENT_KPA
+            )
             q = area * 1e-6 * up * 1e3 * _flow_shape(absolute / up) / np.sqrt(temperature)
             charge -= q * STEP_S * temperature / (bottle * 1e-3) / 1e3 * (source == "bottle")
         mass += q * STEP_S
@@ -132,7 +153,11 @@ def balance_trace(rng, source, pump_side=False):
         0, rng.uniform(0.1, 1.0), places.size
     )
     step = rng.choice([0.1, 0.5, 0.69, 1.0, 2.0])
-    return (places * STEP_S, np.maximum(0.0, np.round(read / step) * step), [pop for pop in pops if pop[0] < t - 0.3])
+    return (
+        places * STEP_S,
+        np.maximum(0.0, np.round(read / step) * step),
+        [pop for pop in pops if pop[0] < t - 0.3],
+    )
 
 
 def _flow_shape(ratio):
@@ -144,7 +169,10 @@ def _flow_shape(ratio):
 
 def readings_in_rise(pressures):
     """How many readings a rise has, from 3 to 97 % of its peak."""
-    return int(np.argmax(pressures > 0.97 * pressures.max()) - np.argmax(pressures > 0.03 * pressures.max()))
+    return int(
+        np.argmax(pressures > 0.97 * pressures.max())
+        - np.argmax(pressures > 0.03 * pressures.max())
+    )
 
 
 def score(result, pops, within_s=0.5):

@@ -258,21 +258,36 @@ def kills(count: int) -> Counts:
     for _ in range(count):
         with tempfile.TemporaryDirectory() as folder:
             file = Path(folder) / "inner-rim.sqlite"
-            process = subprocess.Popen([sys.executable, "-c", TYPIST, str(file)], stdout=subprocess.PIPE, text=True)
+            process = subprocess.Popen(
+                [sys.executable, "-c", TYPIST, str(file)], stdout=subprocess.PIPE, text=True
+            )
             assert process.stdout is not None
             first = process.stdout.readline()
             time.sleep(rng.uniform(0.2, 1.2))
             process.kill()
-            whole = process.communicate()[0].rpartition("\n")[0].splitlines()  # the last may be half a line
+            whole = (
+                process.communicate()[0].rpartition("\n")[0].splitlines()
+            )  # the last may be half a line
             due = range(int(max(whole, key=int, default=first)) + 1)
             store = Repository(sqlite_url(file))
             bench = store.bench()
             store.close()
-            there = {item.entry.text for job in bench.jobs for item in job.log if isinstance(item.entry, Note)}
+            there = {
+                item.entry.text
+                for job in bench.jobs
+                for item in job.log
+                if isinstance(item.entry, Note)
+            }
             lost += sum(f"note {n}" not in there for n in due)
             said += len(due)
             unsound += len(bench.unreadable)
-    return Counts(lost + unsound, kills=count, said_to_be_stored=said, of_them_lost=lost, unreadable_rows=unsound)
+    return Counts(
+        lost + unsound,
+        kills=count,
+        said_to_be_stored=said,
+        of_them_lost=lost,
+        unreadable_rows=unsound,
+    )
 
 
 def loaded(count: int) -> Counts:
@@ -293,7 +308,9 @@ def _filled(file: Path, names: list[str]) -> None:
     store = Repository(sqlite_url(file))
     for name in names:
         wheel = {**document["wheels"][0], "wheel_id": f"w-{name}"}
-        store.create(name, {**document, "title": name, "wheels": [wheel]}, "2026-01-01T00:00:00+00:00")
+        store.create(
+            name, {**document, "title": name, "wheels": [wheel]}, "2026-01-01T00:00:00+00:00"
+        )
         note = NewEntry(f"note-{name}", "2026-01-01T00:00:00+00:00", Note(text=name))
         store.append(name, f"w-{name}", [note])
     store.close()
@@ -315,7 +332,13 @@ def restores(count: int) -> Counts:
             _filled(file, ["a", "b"])
             if n % 3 == 2:  # a file that is no database any more
                 file.write_bytes(b"gone " * 2000)
-            command = [sys.executable, "-m", "inner_rim.cli", "restore", str(home / "backup.sqlite")]
+            command = [
+                sys.executable,
+                "-m",
+                "inner_rim.cli",
+                "restore",
+                str(home / "backup.sqlite"),
+            ]
             process = subprocess.Popen(
                 command, env={**os.environ, "INNER_RIM_HOME": str(home)}, stdout=subprocess.DEVNULL
             )
@@ -324,11 +347,17 @@ def restores(count: int) -> Counts:
             process.wait()
             now = _jobs_in(file)
             done += now == ["a"]
-            other += now not in (["a"], ["a", "b"]) and not (n % 3 == 2 and file.read_bytes()[:4] == b"gone")
+            other += now not in (["a"], ["a", "b"]) and not (
+                n % 3 == 2 and file.read_bytes()[:4] == b"gone"
+            )
             kept = [path for path in home.glob("inner-rim.sqlite.old-*") if path.suffix != ".wal"]
             unkept += now == ["a"] and not kept
     return Counts(
-        other + unkept, restores=count, restored=done, neither_old_nor_restored=other, old_data_not_kept=unkept
+        other + unkept,
+        restores=count,
+        restored=done,
+        neither_old_nor_restored=other,
+        old_data_not_kept=unkept,
     )
 
 
@@ -372,7 +401,9 @@ def bits(count: int) -> Counts:
                     lost = len(names) - len(bench.jobs)
                     told = len([row for row in bench.unreadable if row.table == "jobs"])
                     said += bool(told)
-                    silent += lost > told and not DailyBackup(file)(store)  # it looks through every page
+                    silent += lost > told and not DailyBackup(file)(
+                        store
+                    )  # it looks through every page
                     alone += entries < len(bench.jobs)
                     export_to(store, home / "out")
                 finally:
@@ -401,13 +432,17 @@ def keys(count: int) -> Counts:
         with tempfile.TemporaryDirectory() as folder:
             environment["INNER_RIM_HOME"] = folder
             command = [sys.executable, "-c", KEYS_WINDOW, folder, str(count // rounds), str(n)]
-            done = subprocess.run(command, env=environment, stdout=subprocess.PIPE, text=True, timeout=600)
+            done = subprocess.run(
+                command, env=environment, stdout=subprocess.PIPE, text=True, timeout=600
+            )
             words = done.stdout.split() if done.returncode == 0 else ["1", "0", "0"]
             faults += int(words[0])
             kept += int(words[1])
             slow += int(words[2])
             again = [sys.executable, "-m", "inner_rim.cli", "--smoke"]
-            opened = subprocess.run(again, env=environment, capture_output=True, text=True, timeout=120)
+            opened = subprocess.run(
+                again, env=environment, capture_output=True, text=True, timeout=120
+            )
             broken += opened.returncode != 0 or bool(opened.stderr)
             sys.stderr.write(opened.stderr)
             store = Repository(sqlite_url(Path(folder) / "inner-rim.sqlite"))
@@ -415,9 +450,14 @@ def keys(count: int) -> Counts:
             store.close()
             log = [item for job in bench.jobs for item in job.log]
             entries += len(log)
-            unreadable += len(bench.unreadable) + sum(isinstance(item.entry, Unreadable) for item in log)
+            unreadable += len(bench.unreadable) + sum(
+                isinstance(item.entry, Unreadable) for item in log
+            )
     return Counts(
-        faults + kept + broken + unreadable,  # slow acts are counted, not judged: the machine may be busy
+        faults
+        + kept
+        + broken
+        + unreadable,  # slow acts are counted, not judged: the machine may be busy
         acts=count,
         entries=entries,
         faults=faults,
@@ -429,7 +469,13 @@ def keys(count: int) -> Counts:
 
 
 #: What comes in the middle of a word: keys that open something over the field or change its look, and back.
-INTERRUPTIONS = (("ctrl+t",), ("ctrl+plus", "ctrl+minus"), ("F11", "Escape"), ("ctrl+space", "Escape"), ("ctrl+u",))
+INTERRUPTIONS = (
+    ("ctrl+t",),
+    ("ctrl+plus", "ctrl+minus"),
+    ("F11", "Escape"),
+    ("ctrl+space", "Escape"),
+    ("ctrl+u",),
+)
 
 WORDS = ("Canal", "rim", "canoe", "new", "weir", "27", "C", "eel")
 
@@ -445,7 +491,11 @@ def typing(count: int) -> Counts:
 
     rng, wrong, interrupted = random.Random(23), 0, 0
     wanted: list[str] = []
-    with tempfile.TemporaryDirectory() as folder, managed_screen(Path(folder)) as env, RealWindow(env) as window:
+    with (
+        tempfile.TemporaryDirectory() as folder,
+        managed_screen(Path(folder)) as env,
+        RealWindow(env) as window,
+    ):
         home = Path(folder)
         for n in range(count):
             window.key("ctrl+n")
@@ -468,7 +518,9 @@ def typing(count: int) -> Counts:
             result = names(window.stored(home, lambda state: names(state) == wanted, 15.0))
             if result != wanted:
                 wrong += 1
-                sys.stdout.write(f"typed {words!r} with interruption {act}, stored {result[-1:]!r}\n")
+                sys.stdout.write(
+                    f"typed {words!r} with interruption {act}, stored {result[-1:]!r}\n"
+                )
                 wanted[:] = result
             window.key("Escape", "Escape")
     return Counts(wrong, names_typed=count, interrupted=interrupted, stored_otherwise=wrong)
@@ -493,7 +545,20 @@ def mutations(count: int) -> Counts:
         (readings, lambda data: read_columns(data, bounds, "time_s", strictly=True)),
         (job, lambda data: read_document(data.decode("utf-8", "replace"))),
     ]
-    pieces = [b"\0", b"\xff", b'"', b"{", b"]", b"9" * 400, "²".encode(), b"1e999", b"NaN", b",", b"\n", b"\\ud83d"]
+    pieces = [
+        b"\0",
+        b"\xff",
+        b'"',
+        b"{",
+        b"]",
+        b"9" * 400,
+        "²".encode(),
+        b"1e999",
+        b"NaN",
+        b",",
+        b"\n",
+        b"\\ud83d",
+    ]
     rng, faults, slow, refused = random.Random(11), 0, 0, 0
     before_mb = _most_mb()
     for n in range(count):
@@ -546,15 +611,27 @@ def benches(acts: int, url: str = "", disturb: Callable[[], None] = lambda: None
         }
         wheels = [{**wheel, "wheel_id": new_id(), "name": f"w{n}"} for n in range(2)]
         job_id = new_id()
-        store.create(job_id, {"format": "inner-rim/job", "version": 1, "wheels": wheels}, "2026-01-01T00:00:00+00:00")
-        store.shelf.add(item_from("tape", {"name": "Ebb", "width_mm": 27}, stock=50.0), "2026-01-01T00:00:00+00:00", "")
+        store.create(
+            job_id,
+            {"format": "inner-rim/job", "version": 1, "wheels": wheels},
+            "2026-01-01T00:00:00+00:00",
+        )
+        store.shelf.add(
+            item_from("tape", {"name": "Ebb", "width_mm": 27}, stock=50.0),
+            "2026-01-01T00:00:00+00:00",
+            "",
+        )
         running = [
             subprocess.Popen(
-                [sys.executable, "-c", BENCH, str(file), url, str(n), str(acts)], stdout=subprocess.PIPE, text=True
+                [sys.executable, "-c", BENCH, str(file), url, str(n), str(acts)],
+                stdout=subprocess.PIPE,
+                text=True,
             )
             for n in range(3)
         ]
-        while len(list(file.parent.glob("third-*"))) < 3 and all(process.poll() is None for process in running):
+        while len(list(file.parent.glob("third-*"))) < 3 and all(
+            process.poll() is None for process in running
+        ):
             time.sleep(0.01)
         disturb()
         said = [process.communicate()[0].split() for process in running]
@@ -563,7 +640,11 @@ def benches(acts: int, url: str = "", disturb: Callable[[], None] = lambda: None
         (job,) = store.bench().jobs
         texts = [item.entry.text for item in job.log if isinstance(item.entry, Note)]
         wanted = [f"{n}/{i}" for n, words in enumerate(said) for i in range(int(words[0]))]
-        again = store.edit(job_id, [SetField("", "bike", job.document.get("bike"), None)], "2026-01-01T00:00:00+00:00")
+        again = store.edit(
+            job_id,
+            [SetField("", "bike", job.document.get("bike"), None)],
+            "2026-01-01T00:00:00+00:00",
+        )
         lost, doubled = len(set(wanted) - set(texts)), len(texts) - len(set(texts))
         kept = sum(int(words[1]) for words in said)
         differing = len({words[2] for words in said}) - 1
@@ -571,7 +652,9 @@ def benches(acts: int, url: str = "", disturb: Callable[[], None] = lambda: None
         changed = again.document != job.document
         levels = {item.item_id: item.stock for item in store.shelf.all()}
         with store.database.reading() as connection:
-            moved = connection.execute(text("SELECT part_uid, SUM(amount) FROM movements GROUP BY part_uid"))
+            moved = connection.execute(
+                text("SELECT part_uid, SUM(amount) FROM movements GROUP BY part_uid")
+            )
             sums = {part: float(amount) for part, amount in moved}
         off = sum(abs(levels[part] - max(0.0, sums.get(part, 0.0))) > 1e-6 for part in levels)
         store.close()

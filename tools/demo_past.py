@@ -57,7 +57,15 @@ NAMES = (
     "Breaker", "Ebb", "Shingle", "Godwit", "Sanderling", "Turnstone", "Dulse", "Barnacle", "Skerry", "Tidepool",
     "Pebble", "Gannet", "Eider", "Plover", "Sea holly", "Driftwood", "Causeway", "Backwater", "Halyard", "Limpet",
 )  # fmt: skip
-RIDERS = ("Godwit hire", "Ebb couriers", "Saltings farm", "Godwit hire", "Harbor school", "Tern club", "Quay club")
+RIDERS = (
+    "Godwit hire",
+    "Ebb couriers",
+    "Saltings farm",
+    "Godwit hire",
+    "Harbor school",
+    "Tern club",
+    "Quay club",
+)
 HANDS = ("M. Osier", "T. Reedling")
 #: Hidden truths, as logarithms over the usual: a rim whose bed is wide, riders who keep less or more, a sealant that dries fast.
 LOOSE_RIM, TRUE_GAP = "Wrack line 25", 1.1
@@ -88,7 +96,9 @@ class Clock:
 
     def next_morning(self) -> None:
         """Go on when the shed opens again."""
-        self.at = datetime.combine(self.at.date() + timedelta(days=1), time(0)) + timedelta(minutes=OPENS + 4)
+        self.at = datetime.combine(self.at.date() + timedelta(days=1), time(0)) + timedelta(
+            minutes=OPENS + 4
+        )
 
 
 class SimulatedWheel:
@@ -152,13 +162,21 @@ class SimulatedWheel:
         seating, state = plan.log.seating, plan.log.state
         core_out, tube = state.core == "out", state.tube == "in"
         bottle = Bottle(plan.methods.bottle_ml, plan.methods.bottle_kpa)
-        most = max_leak_l_s(max(0.1, plan.tire.air_volume_ml / 1000.0), self.source, core_out, bottle)  # type: ignore[arg-type]
-        builds = tube or plan.log.seated_kpa is not None or most > plan.seating_odds.needed_l_s * self.gap
+        most = max_leak_l_s(
+            max(0.1, plan.tire.air_volume_ml / 1000.0), self.source, core_out, bottle
+        )  # type: ignore[arg-type]
+        builds = (
+            tube
+            or plan.log.seated_kpa is not None
+            or most > plan.seating_odds.needed_l_s * self.gap
+        )
         target = step.pressure_kpa
         seats_at = plan.seats.median_kpa * math.exp(plan.seats.spread * max(self.beads))
         up = builds and (tube or plan.log.seated_kpa is not None or seats_at <= target)
         low = up and plan.log.seated_kpa is None and not tube and self.rng.random() < LOW_SHARE
-        outcome: Outcome = "one_low" if low else "both_up" if up else "not_up" if builds else "no_pressure"
+        outcome: Outcome = (
+            "one_low" if low else "both_up" if up else "not_up" if builds else "no_pressure"
+        )
         self.say(
             clock,
             Attempt(
@@ -181,9 +199,14 @@ class SimulatedWheel:
         elif outcome == "not_up" and next_step_odds(self.plan) is None:
             after = self.plan
             wet = after.log.state.wet == "yes"
-            best = suggestions(after, after.log.seating.tries, after.methods.air_source, core_out, wet)
+            best = suggestions(
+                after, after.log.seating.tries, after.methods.air_source, core_out, wet
+            )
             self.change(clock, next((one.remedy for one in best if not one.tried), "warm"))
-            self.beads = (self.beads[0] - 0.5, self.beads[1] - 0.5)  # a casing that was stretched gives
+            self.beads = (
+                self.beads[0] - 0.5,
+                self.beads[1] - 0.5,
+            )  # a casing that was stretched gives
 
     def change(self, clock: Clock, remedy: Remedy) -> None:
         """Change something before the next try."""
@@ -207,13 +230,18 @@ class SimulatedWheel:
         if loss > 0.03:
             place = self.rng.choice(("valve", "valve", "bead"))
             clock.spend(6.0)
-            self.say(clock, Leak(place=place, done="core tightened" if place == "valve" else "spun and shaken"))  # type: ignore[arg-type]
+            self.say(
+                clock,
+                Leak(place=place, done="core tightened" if place == "valve" else "spun and shaken"),
+            )  # type: ignore[arg-type]
             self.say(clock, StepEntry(stage="hold", outcome="reopened"))
             self.say(clock, Reading(pressure_kpa=round(self.pressure, 1)))
 
     def hand_over(self, clock: Clock) -> None:
         """Look at it the next morning, and hand it over."""
-        self.say(clock, Reading(pressure_kpa=round(0.985 * self.pressure, 1)), StepEntry(stage="hold"))
+        self.say(
+            clock, Reading(pressure_kpa=round(0.985 * self.pressure, 1)), StepEntry(stage="hold")
+        )
         clock.spend(4.0)
         plan = self.plan
         set_here, on_ride = round(plan.pressure.set_here_kpa), round(plan.pressure.at_ride_kpa, 1)
@@ -242,14 +270,25 @@ def document_of(template: dict[str, Any], place: int) -> dict[str, Any]:
     wheels = []
     for end in ("front", "rear"):
         wheel = copy.deepcopy(template["wheels"][0])
-        wheel |= {"name": f"{name} · {end}", "position": end, "wheel_id": id_from("demo past", place, end)}
+        wheel |= {
+            "name": f"{name} · {end}",
+            "position": end,
+            "wheel_id": id_from("demo past", place, end),
+        }
         for gone in ("work", "notes"):
             wheel.pop(gone, None)
         if place % 4 == 1:
             wheel["rim"] |= {"name": LOOSE_RIM}
         wheels.append(wheel)
     rider = RIDERS[place % len(RIDERS)]
-    return {**template, "wheels": wheels, "title": name, "customer": rider, "bike": name, "due": None}
+    return {
+        **template,
+        "wheels": wheels,
+        "title": name,
+        "customer": rider,
+        "bike": name,
+        "due": None,
+    }
 
 
 def worked_on(
@@ -261,7 +300,11 @@ def worked_on(
     due = datetime.combine(clock.at.date() + timedelta(days=1), time(rng.choice((10, 11, 12, 15))))
     read = []
     for wheel in wheels:
-        wheel.say(clock, Promised(due=due.isoformat(timespec="minutes")), *([Note(text=note)] if note else ()))
+        wheel.say(
+            clock,
+            Promised(due=due.isoformat(timespec="minutes")),
+            *([Note(text=note)] if note else ()),
+        )
         clock.spend(rng.uniform(4.0, 9.0))
         wheel.say(clock, StepEntry(stage="check_in"))
         wheel.work(clock, "hold")
@@ -298,7 +341,9 @@ def jobs() -> Iterator[tuple[dict[str, Any], list[SimulatedWheel]]]:
             since += rng.uniform(62.0, 110.0)
             if since > before - 6.0:
                 break
-            document, back = next_visit(document, back, TODAY - timedelta(days=round(before - since)), again, rng)
+            document, back = next_visit(
+                document, back, TODAY - timedelta(days=round(before - since)), again, rng
+            )
             yield document, [back]
 
 
@@ -313,7 +358,9 @@ def next_visit(
     coming["work"] |= {"kind": "repair", "leak": "tread"} if leaks else {"kind": "refresh"}
     kept = math.exp(TRUE_KEPT.get(document["customer"], 0.0) + rng.gauss(0.0, 0.05))
     coming["work"]["kept_said"] = True
-    coming["previous_pressure_kpa"] = 5.0 * round((plan.pressure.by_method["drop"] or 200.0) * kept / 5.0)
+    coming["previous_pressure_kpa"] = 5.0 * round(
+        (plan.pressure.by_method["drop"] or 200.0) * kept / 5.0
+    )
     back = {**fresh, "wheels": [coming]}
     note = (
         rng.choice(("thorn, lost air overnight", "glass on the quay road"))
@@ -329,7 +376,11 @@ def main() -> None:
     for document, wheels in list(jobs()):
         entries = sorted(
             (
-                PastEntry(local(moment(item.at)).replace(tzinfo=None).isoformat(timespec="seconds"), place, item.entry)
+                PastEntry(
+                    local(moment(item.at)).replace(tzinfo=None).isoformat(timespec="seconds"),
+                    place,
+                    item.entry,
+                )
                 for place, wheel in enumerate(wheels)
                 for item in wheel.log
             ),
@@ -339,7 +390,9 @@ def main() -> None:
     result.sort(key=lambda job: job.log[0].at)
     lines = b",\n".join(msgspec.json.encode(job) for job in result)
     (FOLDER / "shop" / "past.json").write_bytes(b"[\n" + lines + b"\n]\n")
-    print(f"{len(result)} jobs, {sum(len(job.log) for job in result)} entries, {len(lines) / 1000.0:.0f} kB")
+    print(
+        f"{len(result)} jobs, {sum(len(job.log) for job in result)} entries, {len(lines) / 1000.0:.0f} kB"
+    )
 
 
 if __name__ == "__main__":

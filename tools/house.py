@@ -83,7 +83,11 @@ def drawing() -> str:
             continue
         (x0, y0), (x1, y1) = at[here], at[there]
         level = y0 == y1
-        start = (x0 + (WIDTH if x1 > x0 else 0), y0 + HEIGHT / 2) if level else (x0 + WIDTH / 2, y0 + HEIGHT)
+        start = (
+            (x0 + (WIDTH if x1 > x0 else 0), y0 + HEIGHT / 2)
+            if level
+            else (x0 + WIDTH / 2, y0 + HEIGHT)
+        )
         end = (x1 + (0 if x1 > x0 else WIDTH), y1 + HEIGHT / 2) if level else (x1 + WIDTH / 2, y1)
         lines.append(
             f'<line x1="{start[0]:.0f}" y1="{start[1]:.0f}" x2="{end[0]:.0f}" y2="{end[1]:.0f}" '

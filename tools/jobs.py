@@ -29,8 +29,19 @@ from inner_rim.core.record.log import (
 )
 from inner_rim.core.record.reading import job_from_plain
 
-RIM = {"bead_seat_diameter_mm": 622, "internal_width_mm": 24, "hook": "hooked", "max_pressure_kpa": 350}
-TIRE = {"size": "45-622", "tubeless_ready": True, "max_pressure_kpa": 340, "min_pressure_kpa": 150, "directional": True}
+RIM = {
+    "bead_seat_diameter_mm": 622,
+    "internal_width_mm": 24,
+    "hook": "hooked",
+    "max_pressure_kpa": 350,
+}
+TIRE = {
+    "size": "45-622",
+    "tubeless_ready": True,
+    "max_pressure_kpa": 340,
+    "min_pressure_kpa": 150,
+    "directional": True,
+}
 KELP = {"name": "Kelp 45", "ported": True, "bead_seat_diameter_mm": 622, "height_mm": 20}
 SAME = {"sealant": {"name": "Eelgrass", "in_ml": 60}}
 #: What happens at a step that is named by its code or question: a no with what is done about it, tries, a dip, a leak.
@@ -115,7 +126,10 @@ class Reader:
 
     def __init__(self, changes: dict[str, Any], happens: Happens) -> None:
         self._job = job_from_plain(job_of(changes))
-        self._happens = {name: list(value) if isinstance(value, list) else value for name, value in happens.items()}
+        self._happens = {
+            name: list(value) if isinstance(value, list) else value
+            for name, value in happens.items()
+        }
         self._log: list[Logged] = []
         self.confirmations = self.cautions = 0
 
@@ -140,7 +154,12 @@ class Reader:
                 self.cautions += step.stage != "check_in"
                 print(f"          ! {caution.read()}")
             self._log += [
-                Logged(number=len(self._log) + 1, at="2026-11-24T10:00:00+00:00", wheel_id="w", entry=entry)
+                Logged(
+                    number=len(self._log) + 1,
+                    at="2026-11-24T10:00:00+00:00",
+                    wheel_id="w",
+                    entry=entry,
+                )
                 for entry in self._done(plan)
             ]
 
@@ -200,7 +219,10 @@ class Reader:
         no = Finding(check=question, sound=False)
         if then == "fixed":
             return [no, Finding(check=question, sound=True)]
-        return [no, StepEntry(stage="tape", outcome="again", step="layer" if then == "layer" else "")]
+        return [
+            no,
+            StepEntry(stage="tape", outcome="again", step="layer" if then == "layer" else ""),
+        ]
 
 
 def main() -> int:

@@ -47,7 +47,9 @@ def pump_passes(leak: float, rise: float, duty: float) -> bool:
     for _ in range(MAX_STROKES):
         for i in range(each):
             inflow = rise / (on * step) if i < on else 0.0
-            u = max(0.0, u + step * (inflow - leak * rise / duty * GREATEST * (1.0 - u) * math.sqrt(u)))
+            u = max(
+                0.0, u + step * (inflow - leak * rise / duty * GREATEST * (1.0 - u) * math.sqrt(u))
+            )
             if u >= 1.0:
                 return True
         if u <= before + 1e-4:
@@ -94,8 +96,13 @@ def main() -> None:
     pump = []
     for core_out in (False, True):
         duty = STROKE_LITER / STROKE_L_S[core_out] / STROKE_S
-        pump.append([halved(lambda leak, r=r, d=duty: pump_passes(leak, r, d)) for r in STROKE_RISES])
-    bottle = [[halved(lambda leak, x=x, r=r: bottle_passes(leak, x, r)) for x in EXCESSES] for r in PRESSURE_RATIOS]
+        pump.append(
+            [halved(lambda leak, r=r, d=duty: pump_passes(leak, r, d)) for r in STROKE_RISES]
+        )
+    bottle = [
+        [halved(lambda leak, x=x, r=r: bottle_passes(leak, x, r)) for x in EXCESSES]
+        for r in PRESSURE_RATIOS
+    ]
     sys.stdout.write(rows("PUMP_SHARES", pump) + rows("BOTTLE_SHARES", bottle))
 
 

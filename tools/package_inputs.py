@@ -19,7 +19,10 @@ DAY = {
     "wheels": [
         {
             "name": name,
-            "tasks": [{"words": "Seat", "minutes": 20, "wait_minutes": 60}, {"words": "Leak test", "minutes": 4}],
+            "tasks": [
+                {"words": "Seat", "minutes": 20, "wait_minutes": 60},
+                {"words": "Leak test", "minutes": 4},
+            ],
         }
         for name in ("Tern", "Curlew", "Dune")
     ],
@@ -31,7 +34,10 @@ def main() -> int:
     folder = Path(sys.argv[1])
     folder.mkdir(parents=True, exist_ok=True)
     (folder / "try-job.json").write_bytes((FOLDER / "01-sandpiper-2.json").read_bytes())
-    rise = [(n / 20.0, 330.0 * (1.0 - math.exp(-n / 120.0)) - (9.0 if n > 110 else 0.0)) for n in range(400)]
+    rise = [
+        (n / 20.0, 330.0 * (1.0 - math.exp(-n / 120.0)) - (9.0 if n > 110 else 0.0))
+        for n in range(400)
+    ]
     lines = "".join(f"{at:.2f},{kpa:.1f}\n" for at, kpa in rise)
     (folder / "try-trace.csv").write_text("time_s,pressure_kpa\n" + lines, encoding="utf-8")
     held = "time_h,pressure_kpa,temperature_c\n0,300,20\n1,299.5,20\n14,297,18\n"

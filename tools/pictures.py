@@ -215,7 +215,9 @@ def training(session: Session) -> None:
     rules, play = Rules(scenario), begin(scenario)
     while not play.over:  # no look; a pump until it seats; handed over whatever the gauge says
         choices = rules.choices(play.course)
-        pumps = play.course.phase == "seat" and not (play.moves and "no_pressure" in play.moves[-1].seen)
+        pumps = play.course.phase == "seat" and not (
+            play.moves and "no_pressure" in play.moves[-1].seen
+        )
         play = choose(play, rules, choices[0] if pumps else choices[-1])
     page.book.finish(play)
     page.refresh()

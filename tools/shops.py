@@ -46,9 +46,17 @@ def named(rng: Rng, kind: str, wheels: int) -> str:
 class Truth:
     """The hidden effects of a shop: usual for a shop that is exactly usual, drawn from their spreads otherwise."""
 
-    def __init__(self, rng: Rng, spreads: dict[str, float], shop: float | None, usual: bool) -> None:
+    def __init__(
+        self, rng: Rng, spreads: dict[str, float], shop: float | None, usual: bool
+    ) -> None:
         self._rng, self._spreads, self._usual = rng, spreads, usual
-        self._known = {("shop", ""): 0.0 if usual else rng.normal(0.0, spreads["shop"]) if shop is None else shop}
+        self._known = {
+            ("shop", ""): 0.0
+            if usual
+            else rng.normal(0.0, spreads["shop"])
+            if shop is None
+            else shop
+        }
 
     def of(self, groups: dict[str, str]) -> float:
         """Return the sum of the effects of something."""
@@ -62,7 +70,9 @@ class Truth:
 def gaps(rng: Rng, wheels: int, shop: float | None, usual: bool) -> Iterator[Between]:
     """Yield what one try says of the gap; in a shop that is exactly usual the whole spread is between single wheels."""
     truth = Truth(rng, GAP_SPREADS, shop, usual)
-    within = math.sqrt(GAP_WITHIN**2 + sum(s * s for s in GAP_SPREADS.values())) if usual else GAP_WITHIN
+    within = (
+        math.sqrt(GAP_WITHIN**2 + sum(s * s for s in GAP_SPREADS.values())) if usual else GAP_WITHIN
+    )
     for _ in range(wheels):
         rim, tire = named(rng, "rim", wheels), named(rng, "tire", wheels)
         groups = {"shop": "", "rim": rim, "tire": tire, "pair": f"{rim} {tire}"}
@@ -116,7 +126,8 @@ def values(
     truth, result = Truth(rng, spreads, shop, usual), []
     for _ in range(wheels):
         groups = {"shop": ""} | {
-            kind: GROUNDS[rng.integers(4)] if kind == "ground" else named(rng, kind, wheels) for kind in kinds
+            kind: GROUNDS[rng.integers(4)] if kind == "ground" else named(rng, kind, wheels)
+            for kind in kinds
         }
         result.append(Seen(truth.of(groups) + rng.normal(0.0, error), error, groups))
     return result
@@ -156,10 +167,17 @@ def table(sizes: list[int], shops: int) -> Iterator[tuple[str, int, str, float, 
             yield name, wheels, "gap", *np.mean(losses, axis=0), math.nan
             for figure, spreads, error, shop, kinds in (
                 ("kept", KEPT_SPREADS, KEPT_ERROR, kept, ("rider", "ground")),
-                ("drying", DRYING_SPREADS, math.hypot(DIP_ERROR, DRYING_WITHIN), drying, ("product",)),
+                (
+                    "drying",
+                    DRYING_SPREADS,
+                    math.hypot(DIP_ERROR, DRYING_WITHIN),
+                    drying,
+                    ("product",),
+                ),
             ):
                 rows = [
-                    value_errors(values(rng, wheels, spreads, error, shop, usual, kinds), spreads) for _ in range(shops)
+                    value_errors(values(rng, wheels, spreads, error, shop, usual, kinds), spreads)
+                    for _ in range(shops)
                 ]
                 yield name, wheels, figure, *np.mean(rows, axis=0)
 
@@ -170,8 +188,13 @@ def main(sizes: list[int]) -> None:
         "| shop | wheels | figure | usual | learned | change | intervals |\n| --- | --- | --- | --- | --- | --- | --- |"
     )
     for name, wheels, figure, usual, learned, held in table(sizes, 20 if max(sizes) <= 100 else 6):
-        change, share = 100.0 * (learned / usual - 1.0), "" if math.isnan(held) else f"{100.0 * held:.0f} %"
-        print(f"| {name} | {wheels} | {figure} | {usual:.3f} | {learned:.3f} | {change:+.1f} % | {share} |")
+        change, share = (
+            100.0 * (learned / usual - 1.0),
+            "" if math.isnan(held) else f"{100.0 * held:.0f} %",
+        )
+        print(
+            f"| {name} | {wheels} | {figure} | {usual:.3f} | {learned:.3f} | {change:+.1f} % | {share} |"
+        )
 
 
 if __name__ == "__main__":

@@ -24,7 +24,9 @@ KEYWORDS = {"tr": None, "N_": None, "Message": None}
 def extracted() -> Catalog:
     """Return every text of the source, as a translator gets them."""
     result = Catalog()
-    for file, _line, text, _comments, _context in extract_from_dir(SOURCE, [("**.py", "python")], keywords=KEYWORDS):
+    for file, _line, text, _comments, _context in extract_from_dir(
+        SOURCE, [("**.py", "python")], keywords=KEYWORDS
+    ):
         result.add(text, locations=[(file, 1)])
     for file in sorted(SOURCE.glob("training/*.json")):
         scenario = json.loads(file.read_text())
@@ -43,7 +45,14 @@ def main(update: bool) -> None:
             for message in catalog:
                 message.flags.discard("python-format")  # "90 % of" is none
             with file.open("wb") as out:
-                write_po(out, catalog, width=120, sort_by_file=True, include_lineno=False, omit_header=False)
+                write_po(
+                    out,
+                    catalog,
+                    width=120,
+                    sort_by_file=True,
+                    include_lineno=False,
+                    omit_header=False,
+                )
         with file.with_suffix(".mo").open("wb") as out:
             write_mo(out, catalog)
 

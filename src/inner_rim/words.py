@@ -1,7 +1,8 @@
 """Text that a user reads, in the user's language, by the standard library's gettext.
 
-A catalog is ``locale/LANG/LC_MESSAGES/inner_rim.po`` beside this file; the set-up compiles it. Without one the English
-of the source is shown. The decimal mark is the locale's, or the language's where the system lacks that locale.
+A catalog is ``locale/LANG/LC_MESSAGES/inner_rim.po`` beside this file; the set-up compiles it.
+Without one the English of the source is shown. The decimal mark is the locale's, or the language's
+where the system lacks that locale.
 """
 
 from __future__ import annotations
@@ -19,12 +20,18 @@ FOLDER = Path(__file__).with_name("locale")
 #: Decimal marks of the languages there is a catalog for, where they are not a point.
 _MARKS = {"de": ","}
 #: Territories that print on Letter (Unicode CLDR, supplemental data: paper size US-Letter).
-_LETTER = frozenset(["BZ", "CA", "CL", "CO", "CR", "GT", "MX", "NI", "PA", "PH", "PR", "SV", "US", "VE"])
+_LETTER = frozenset(
+    ["BZ", "CA", "CL", "CO", "CR", "GT", "MX", "NI", "PA", "PH", "PR", "SV", "US", "VE"]
+)
 
 
 def environment(category: str) -> str:
-    """Return what the environment names as the locale of a category such as LC_PAPER; the first that is set counts."""
-    return next((value for name in ("LC_ALL", category, "LANG") if (value := os.environ.get(name))), "C")
+    """Return what the environment names as the locale of a category such as LC_PAPER; the first
+    that is set counts.
+    """
+    return next(
+        (value for name in ("LC_ALL", category, "LANG") if (value := os.environ.get(name))), "C"
+    )
 
 
 def prints_on_letter() -> bool:
@@ -57,12 +64,15 @@ class _Formatter(string.Formatter):
         return with_mark(text) if isinstance(value, float) else text
 
 
-#: A placeholder that formats a figure itself; every other value comes as text that has its mark already.
+#: A placeholder that formats a figure itself; every other value comes as text that has its mark
+#: already.
 _FIGURE = re.compile(r"\{\w*:")
 
 
 class _Template(str):
-    """A text with such placeholders, whose figures get the locale's decimal mark; what it formats is a plain string."""
+    """A text with such placeholders, whose figures get the locale's decimal mark; what it formats
+    is a plain string.
+    """
 
     __slots__ = ()
 
@@ -120,5 +130,7 @@ def sentence_case(text: str) -> str:
 
 
 def inside_sentence(text: str) -> str:
-    """Return a title as it is written inside a sentence: in lower case, except where nouns are capitalized."""
+    """Return a title as it is written inside a sentence: in lower case, except where nouns are
+    capitalized.
+    """
     return text.lower() if language() == "en" else text

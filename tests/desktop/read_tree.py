@@ -20,7 +20,11 @@ MOVES_S, RESTS_S = 5.0, 0.3
 def main() -> None:
     app = application()
     tree = [
-        (node.getRoleName(), node.name, [pyatspi.stateToString(one) for one in node.getState().getStates()])
+        (
+            node.getRoleName(),
+            node.name,
+            [pyatspi.stateToString(one) for one in node.getState().getStates()],
+        )
         for node in walk(app)
     ]
     focused, moved = [], queue.SimpleQueue()
@@ -42,9 +46,13 @@ def main() -> None:
 
     def press() -> None:
         window = subprocess.run(
-            ["xdotool", "search", "--onlyvisible", "--name", "Inner Rim"], capture_output=True, text=True
+            ["xdotool", "search", "--onlyvisible", "--name", "Inner Rim"],
+            capture_output=True,
+            text=True,
         )
-        subprocess.run(["xdotool", "windowfocus", "--sync", window.stdout.split()[-1]], timeout=20, check=False)
+        subprocess.run(
+            ["xdotool", "windowfocus", "--sync", window.stdout.split()[-1]], timeout=20, check=False
+        )
         for key in sys.argv[1:]:
             subprocess.run(["xdotool", "key", key], timeout=20, check=False)
             settled()

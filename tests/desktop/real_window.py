@@ -39,7 +39,9 @@ def screen(home, size="1280x800x24"):
 
 
 def xdo(env, *args):
-    return subprocess.run(["xdotool", *args], env=env, capture_output=True, text=True, timeout=20).stdout.strip()
+    return subprocess.run(
+        ["xdotool", *args], env=env, capture_output=True, text=True, timeout=20
+    ).stdout.strip()
 
 
 def wait_for(look, program, seconds=30.0):
@@ -60,7 +62,9 @@ def managed_screen(home, size="1280x800x24"):
     """A screen with a window manager: windows are activated, popups take the focus and give it back."""
     needs("Xvfb", "openbox", "xdotool", "xmessage", "xprop")
     with screen(home, size) as env:
-        manager = subprocess.Popen(["openbox"], env=env, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+        manager = subprocess.Popen(
+            ["openbox"], env=env, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
+        )
         try:
             wait_for(lambda: "_NET_SUPPORTING_WM_CHECK" in xprop_root(env), manager)
             yield env
@@ -71,7 +75,9 @@ def managed_screen(home, size="1280x800x24"):
 
 def xprop_root(env):
     """What the window manager says of itself."""
-    return subprocess.run(["xprop", "-root"], env=env, capture_output=True, text=True, timeout=20).stdout
+    return subprocess.run(
+        ["xprop", "-root"], env=env, capture_output=True, text=True, timeout=20
+    ).stdout
 
 
 class RealWindow:
@@ -89,7 +95,9 @@ class RealWindow:
             [sys.executable, "-m", "inner_rim.cli", *args],
             env=env, stderr=subprocess.PIPE, text=True,
         )  # fmt: skip
-        result = wait_for(lambda: xdo(env, "search", "--onlyvisible", "--name", "Inner Rim"), self.program)
+        result = wait_for(
+            lambda: xdo(env, "search", "--onlyvisible", "--name", "Inner Rim"), self.program
+        )
         self.id = result.split()[0]
         self.activate()
 
@@ -115,9 +123,13 @@ class RealWindow:
 
     def other_window(self):
         """Let another program's window come to the front, and go again."""
-        other = subprocess.Popen(["xmessage", "-center", "another window"], env=self.env, stderr=subprocess.DEVNULL)
+        other = subprocess.Popen(
+            ["xmessage", "-center", "another window"], env=self.env, stderr=subprocess.DEVNULL
+        )
         try:
-            result = wait_for(lambda: xdo(self.env, "search", "--onlyvisible", "--class", "xmessage"), other)
+            result = wait_for(
+                lambda: xdo(self.env, "search", "--onlyvisible", "--class", "xmessage"), other
+            )
             xdo(self.env, "windowactivate", "--sync", result.split()[0])
         finally:
             other.terminate()

@@ -49,37 +49,58 @@ def test_every_control_has_a_name_and_a_role_and_the_focus_is_announced(own_home
     assert len(controls) > 25
     assert [c for c in controls if not c[1].strip() or c[0] in NO_ROLES] == []
     names = [name for _role, name in controls]
-    for said in ("Actions: everything that applies now", "Wheels on the bench", "Pressure reached", "New wheel"):
+    for said in (
+        "Actions: everything that applies now",
+        "Wheels on the bench",
+        "Pressure reached",
+        "New wheel",
+    ):
         assert said in names, said
     roles = {name: role for role, name in controls}
     assert roles["Pressure reached"] == "text" and roles["Seated"] == "push button"
     assert roles["Wheels on the bench"] == "list"
-    assert any("Sandpiper 2 · front: Pump to" in name for name in names)  # what it wants next is read out
+    assert any(
+        "Sandpiper 2 · front: Pump to" in name for name in names
+    )  # what it wants next is read out
     # E, Tab, Tab, Enter, Ctrl+2: each place is announced
     focused = [tuple(one) for one in result["focused"]]
     assert ("text", "Rim's max pressure") in focused and ("text", "Tire's max pressure") in focused
-    assert focused.index(("text", "Rim's max pressure")) < focused.index(("text", "Tire's max pressure"))
+    assert focused.index(("text", "Rim's max pressure")) < focused.index(
+        ("text", "Tire's max pressure")
+    )
     on_the_day = {"By mechanic", "By wheel", "Board of the day", "Less time, larger"}
-    assert on_the_day & {name for _role, name in focused[-3:]}, focused  # the other page is announced too
+    assert on_the_day & {name for _role, name in focused[-3:]}, (
+        focused
+    )  # the other page is announced too
 
 
 @pytest.mark.real_window
 def test_a_wheel_goes_from_check_in_to_handing_over_by_the_tree_alone(own_home):
-    steps = read(own_home, "walk_tree.py", "45-622 on 24 hooked, max 3.4, 98 kg", "2.7", "M Osier")["steps"]
+    steps = read(own_home, "walk_tree.py", "45-622 on 24 hooked, max 3.4, 98 kg", "2.7", "M Osier")[
+        "steps"
+    ]
     answers = [one.get("answer") for one in steps]
     assert answers[0] == "Check-in done" and answers[-2:] == ["Hand over", None]
     assert {"Yes", "Seated", "Log the reading", "Passed"} <= set(answers)
     # what is painted is said, and changes with it; a caution is in the tree where the hand is about to act
     assert "images" in steps[0] and all("Pressure scale" in one["images"] for one in steps[1:])
     assert steps[-1]["images"]["Pressure scale"].startswith("limit 3.40 bar, printed on the tire")
-    lists = [one["images"]["Steps of this stage"] for one in steps if "Steps of this stage" in one["images"]]
+    lists = [
+        one["images"]["Steps of this stage"]
+        for one in steps
+        if "Steps of this stage" in one["images"]
+    ]
     assert len(set(lists)) > 12
-    seating = next(one for one in steps if "Pump to 1.40 bar. Stop. Check both sides" in one["words"])
+    seating = next(
+        one for one in steps if "Pump to 1.40 bar. Stop. Check both sides" in one["words"]
+    )
     assert any("Never above 3.40 bar" in word for word in seating["words"])
     assert seating["images"]["Bead line by sector"] == "Even all around"
     store = open_file(own_home / "inner-rim.sqlite")
     (job,) = store.bench().jobs
     entries = [item.entry for item in store.logbook.job(job.job_id).log]
     store.close()
-    assert [(e.by, e.pressure_kpa) for e in entries if isinstance(e, SignOff)] == [("M Osier", 270.0)]
+    assert [(e.by, e.pressure_kpa) for e in entries if isinstance(e, SignOff)] == [
+        ("M Osier", 270.0)
+    ]
     assert [e.pressure_kpa for e in entries if isinstance(e, Reading)] == [270.0]

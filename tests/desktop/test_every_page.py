@@ -2,7 +2,15 @@
 
 import pytest
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QAbstractButton, QApplication, QLabel, QLineEdit, QPushButton, QScrollArea, QWidget
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QApplication,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QScrollArea,
+    QWidget,
+)
 
 from inner_rim.core.record.spoken import STAGES
 from inner_rim.desktop.banner import PAGES, Header
@@ -21,7 +29,12 @@ def cut(widget):
             if wanted > button.width() + 1:
                 result.append((button.text(), wanted, button.width()))
     for label in widget.findChildren(QLabel):
-        if label.isVisible() and label.text() and not label.wordWrap() and label.minimumWidth() == 0:
+        if (
+            label.isVisible()
+            and label.text()
+            and not label.wordWrap()
+            and label.minimumWidth() == 0
+        ):
             wanted = label.fontMetrics().horizontalAdvance(label.text())
             if wanted > label.width() + 1:
                 result.append((label.text(), wanted, label.width()))
@@ -47,7 +60,10 @@ def test_no_word_is_cut_on_any_page(demo, name, scale):
         window.grab()
         assert cut(window.page_of(place)) == [], place
         for area in window.findChildren(QScrollArea):  # see Scrolling
-            assert not area.verticalScrollBar().isVisible() and not area.horizontalScrollBar().isVisible(), place
+            assert (
+                not area.verticalScrollBar().isVisible()
+                and not area.horizontalScrollBar().isVisible()
+            ), place
 
 
 SIZES = ((1024, 700), (1280, 800), (1920, 1080), (3840, 2160))
@@ -73,7 +89,9 @@ def test_no_word_is_cut_at_any_stage_view_or_size_of_window(demo, scale):
         QApplication.processEvents()
         header = window.findChild(Header)
         tight = [
-            b.text() for b in header.findChildren(QPushButton) if b.isVisible() and b.width() < b.sizeHint().width()
+            b.text()
+            for b in header.findChildren(QPushButton)
+            if b.isVisible() and b.width() < b.sizeHint().width()
         ]
         assert tight == [], size
         for state in list(bench.wheels):
@@ -82,7 +100,11 @@ def test_no_word_is_cut_at_any_stage_view_or_size_of_window(demo, scale):
                 QApplication.processEvents()
             assert cut(page) == [] and small(page, scale) == [], (state.name, size)
             assert window.size() == demo.shell.size() and window.width() == size[0], state.name
-            answers = [b for b, a in zip(page.now._buttons, page.now.answers, strict=True) if a.command != "back"]
+            answers = [
+                b
+                for b, a in zip(page.now._buttons, page.now.answers, strict=True)
+                if a.command != "back"
+            ]
             if window.turns.view().working:
                 assert all(button.height() >= 64 for button in answers)
         for stage in STAGES:
@@ -101,7 +123,8 @@ def test_no_word_is_cut_at_any_stage_view_or_size_of_window(demo, scale):
 
 
 @pytest.mark.parametrize(
-    ("scale", "size"), [(1.0, (1024, 700)), (1.0, (1280, 800)), (1.25, (1280, 800)), (1.5, (1280, 800))]
+    ("scale", "size"),
+    [(1.0, (1024, 700)), (1.0, (1280, 800)), (1.25, (1280, 800)), (1.5, (1280, 800))],
 )
 def test_what_to_do_now_and_its_cautions_are_never_cut_off(demo, scale, size):
     # A caution that is cut in the middle may say the opposite; where there is no room for all of it, it scrolls.
@@ -114,12 +137,20 @@ def test_what_to_do_now_and_its_cautions_are_never_cut_off(demo, scale, size):
             QApplication.processEvents()
         cautions += bool(cautions_of(now))
         for label in (now._head, now._action, *now._more, *now._cautions):
-            box = label.fontMetrics().boundingRect(0, 0, label.width(), 10_000, Qt.TextFlag.TextWordWrap, label.text())
-            assert not label.text() or box.height() <= label.height() + 1, (state.name, label.text())
-        below = max(label.geometry().bottom() for label in (now._action, *now._more, *now._cautions))
+            box = label.fontMetrics().boundingRect(
+                0, 0, label.width(), 10_000, Qt.TextFlag.TextWordWrap, label.text()
+            )
+            assert not label.text() or box.height() <= label.height() + 1, (
+                state.name,
+                label.text(),
+            )
+        below = max(
+            label.geometry().bottom() for label in (now._action, *now._more, *now._cautions)
+        )
         assert (
             below < now._words.height()
-            and now._scroll.verticalScrollBar().maximum() >= now._words.height() - now._scroll.height()
+            and now._scroll.verticalScrollBar().maximum()
+            >= now._words.height() - now._scroll.height()
         ), state.name
         assert now.geometry().bottom() < now.parentWidget().height(), state.name
     assert cautions >= 2
@@ -173,9 +204,12 @@ def test_every_page_in_every_unit(demo, units):
 def test_a_very_long_name_and_customer_hurt_no_page(demo):
     window, bench = demo.window, demo.bench
     bench.editor.type_into(
-        "name", "The warden of the outer estuary's second winter touring bicycle, front, with dynamo " * 2
+        "name",
+        "The warden of the outer estuary's second winter touring bicycle, front, with dynamo " * 2,
     )
-    bench.editor.type_into("customer", "Association of Volunteers for the Northern Mudflats and Salt Marshes " * 2)
+    bench.editor.type_into(
+        "customer", "Association of Volunteers for the Northern Mudflats and Salt Marshes " * 2
+    )
     for place in PAGES:
         window.go_to(place)
         QApplication.processEvents()
@@ -190,7 +224,9 @@ def test_the_pages_are_reached_by_keys_and_left_by_escape(demo):
     window = demo.window
     digits = [getattr(Qt.Key, f"Key_{n}") for n in range(1, len(PAGES) + 1)]
     for place, key in zip(PAGES, digits, strict=True):
-        QTest.keyClick(QApplication.focusWidget() or window, key, Qt.KeyboardModifier.ControlModifier)
+        QTest.keyClick(
+            QApplication.focusWidget() or window, key, Qt.KeyboardModifier.ControlModifier
+        )
         assert window.page_shown == place
         QTest.keyClick(window, Qt.Key.Key_Escape)
         assert window.page_shown == "bench"

@@ -22,12 +22,16 @@ def bells(monkeypatch):
     return heard
 
 
-def test_f11_shows_the_step_larger_and_without_the_lists_and_the_alarm_in_its_place(demo, qtbot, bells):
+def test_f11_shows_the_step_larger_and_without_the_lists_and_the_alarm_in_its_place(
+    demo, qtbot, bells
+):
     wheel(demo, "Sandpiper 2 · front")
     window, page = demo.window, demo.window.page
     usual = page.now._action.fontMetrics().height()
     QTest.keyClick(window, Qt.Key.Key_F11)
-    assert demo.shell.isFullScreen() and not page._left.isVisible() and not window.header.isVisible()
+    assert (
+        demo.shell.isFullScreen() and not page._left.isVisible() and not window.header.isVisible()
+    )
     assert page.now._action.fontMetrics().height() > 1.4 * usual
     assert (
         page.now._action.text().startswith("Pump to")
@@ -91,7 +95,9 @@ def test_a_click_into_a_lens_goes_to_the_field_of_what_lies_there(demo, qtbot):
     section.clicked_part.connect(asked.append)
     at = {
         "tire.size": lens.box.center() + QPointF(0.15, 0.1) * lens.box.width(),  # the bead
-        "practice.tape_width": lens.at((lens.seat.layers[0][1][0] + 2.0, lens.seat.layers[0][1][1])),
+        "practice.tape_width": lens.at(
+            (lens.seat.layers[0][1][0] + 2.0, lens.seat.layers[0][1][1])
+        ),
         "rim.hook": lens.at((-12.8, -3.0)),
         "rim.well.depth_mm": lens.at((-11.0, 1.2)),
     }
@@ -106,7 +112,9 @@ def test_a_click_into_a_lens_goes_to_the_field_of_what_lies_there(demo, qtbot):
     assert "hooked wall" in page.deck.loupe.accessibleDescription()
 
 
-def test_a_sound_device_is_used_where_there_is_one_and_missing_sound_is_no_fault(qapp, monkeypatch, bells):
+def test_a_sound_device_is_used_where_there_is_one_and_missing_sound_is_no_fault(
+    qapp, monkeypatch, bells
+):
     """The system's multimedia is played by a double that keeps what it is given; without it, the bell."""
     import sys
     import types
@@ -157,7 +165,9 @@ def test_a_sound_device_is_used_where_there_is_one_and_missing_sound_is_no_fault
     crowded.silence()
 
 
-def test_a_printer_that_does_not_answer_and_a_system_that_cannot_print_say_so(demo, qtbot, monkeypatch):
+def test_a_printer_that_does_not_answer_and_a_system_that_cannot_print_say_so(
+    demo, qtbot, monkeypatch
+):
     import sys
 
     from PyQt6.QtGui import QPainter
@@ -178,7 +188,9 @@ def test_a_printer_that_does_not_answer_and_a_system_that_cannot_print_say_so(de
     assert "cannot print" in demo.bench.message
 
 
-def test_a_target_that_is_held_for_two_seconds_asks_how_it_looks_or_confirms_a_plain_step(demo, qtbot, bells):
+def test_a_target_that_is_held_for_two_seconds_asks_how_it_looks_or_confirms_a_plain_step(
+    demo, qtbot, bells
+):
     state = wheel(demo, "Sandpiper 2 · front")
     page, gauge = demo.window.page, demo.window.tools.gauge
     target, before = state.progress.seating.step_kpa, demo.bench.logged

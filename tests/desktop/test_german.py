@@ -2,7 +2,14 @@
 
 import re
 
-from PyQt6.QtWidgets import QAbstractButton, QAbstractItemView, QApplication, QLabel, QLineEdit, QWidget
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QAbstractItemView,
+    QApplication,
+    QLabel,
+    QLineEdit,
+    QWidget,
+)
 
 from inner_rim.core.record.spoken import STAGES
 from inner_rim.desktop.banner import PAGES
@@ -32,7 +39,9 @@ def shown_texts(widget):
 def test_every_page_and_stage_is_german_and_whole(german, demo, catalog):
     window, bench = demo.window, demo.bench
     window.use_theme(Theme("light", 1.25))
-    english = {text for text in catalog if german.gettext(text) != text and re.search("[a-z]{3}", text)}
+    english = {
+        text for text in catalog if german.gettext(text) != text and re.search("[a-z]{3}", text)
+    }
     left, too_long = set(), set()
 
     def look(page):
@@ -52,7 +61,11 @@ def test_every_page_and_stage_is_german_and_whole(german, demo, catalog):
         run(window.page, "look_at_stage", stage)
         window.page.inputs.show_more()
         look(window.page)
-    for command in (*(f"show_{view}" for view in (*PICTURES, *LISTS) if view != "sectors"), "actions", "keys"):
+    for command in (
+        *(f"show_{view}" for view in (*PICTURES, *LISTS) if view != "sectors"),
+        "actions",
+        "keys",
+    ):
         run(window.page, "leave")
         run(window.page, command)
         look(window)

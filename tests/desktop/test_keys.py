@@ -94,7 +94,9 @@ def test_every_stop_leads_somewhere(demo):
     bench.editor.type_into("shelf.tape_widths_mm", "12")
     assert [stop.code for stop in bench.current.progress.open_stops] == ["tape_not_in_stock"]
     press(demo, K.Key_Return)
-    assert window.page_shown == "shelf" and bench.logged == len([i for job in bench.jobs for i in job.log])
+    assert window.page_shown == "shelf" and bench.logged == len(
+        [i for job in bench.jobs for i in job.log]
+    )
     window.go_to("bench")
     bench.undo()
     assert bench.current.progress.state != "stopped" and bench.current.key == state.key
@@ -138,7 +140,9 @@ def test_a_wheel_is_made_once_and_a_fleet_only_by_its_own_key(demo):
     count += 1
     assert len(bench.wheels) == count + 1
     page._new.setFocus(Qt.FocusReason.TabFocusReason)
-    press(demo, K.Key_Return)  # Enter makes no second wheel, also where the button was reached by Tab
+    press(
+        demo, K.Key_Return
+    )  # Enter makes no second wheel, also where the button was reached by Tab
     assert len(bench.wheels) == count + 1
     wheel(demo, "Dune")
     page.now.focus_main()
@@ -155,7 +159,9 @@ def test_the_panel_says_what_the_cursor_is_for_and_which_key_works_there(demo):
     press(demo, K.Key_N, modifier=CTRL)
     assert QApplication.focusWidget() is window.page.inputs._rows["name"].entry
     QApplication.processEvents()
-    assert panel._action.text().startswith("Type the wheel's name") and caption(demo).endswith("Ctrl+Enter")
+    assert panel._action.text().startswith("Type the wheel's name") and caption(demo).endswith(
+        "Ctrl+Enter"
+    )
     press(demo, K.Key_Return, K.Key_Return, K.Key_Return)
     QApplication.processEvents()
     assert panel._action.text() == "Type the tire size, such as 45-622"
@@ -188,8 +194,14 @@ def test_the_actions_list_marks_nothing_that_enter_may_not_give_and_has_the_way_
     window.page.now.focus_main()
     before = state_of(demo)
     press(demo, K.Key_Space, modifier=CTRL)
-    titles = [window._lists.shown.list.item(i).text() for i in range(window._lists.shown.list.count())]
-    assert titles[0] == "This step" and titles[1].startswith("Seated") and titles[7].startswith("Undo step")
+    titles = [
+        window._lists.shown.list.item(i).text() for i in range(window._lists.shown.list.count())
+    ]
+    assert (
+        titles[0] == "This step"
+        and titles[1].startswith("Seated")
+        and titles[7].startswith("Undo step")
+    )
     assert [title for title in titles if "   ·   " not in title][:2] == ["This step", "This wheel"]
     press(demo, K.Key_Return)
     assert state_of(demo) == before
@@ -258,17 +270,30 @@ def test_a_name_or_reason_too_long_to_be_stored_is_refused_and_kept_where_it_was
     bench, panel = demo.bench, demo.window.page.now
     bench.recorder.record(Finding(check="tape_laid_badly", sound=False))
     before = len(bench.current.log)
-    for reason, name, says in (("pressed", "9" * 400, "name has 400"), ("x" * 2001, "M. Osier", "reason has 2001")):
+    for reason, name, says in (
+        ("pressed", "9" * 400, "name has 400"),
+        ("x" * 2001, "M. Osier", "reason has 2001"),
+    ):
         panel.reason.setText(reason)
         panel.signature.setText(name)
         demo.window.run("override")
-        assert says in cautions_of(panel) and panel.signature.text() == name and panel.reason.text() == reason
+        assert (
+            says in cautions_of(panel)
+            and panel.signature.text() == name
+            and panel.reason.text() == reason
+        )
     bench.recorder.override("tape_laid_badly", "9" * 400, "pressed")
     assert len(bench.current.log) == before and "cannot be logged" in bench.message
 
 
 @pytest.mark.parametrize(
-    ("key", "outcome"), [(K.Key_Minus, "no_pressure"), (K.Key_O, "falls_off"), (K.Key_Q, "hisses"), (K.Key_N, "not_up")]
+    ("key", "outcome"),
+    [
+        (K.Key_Minus, "no_pressure"),
+        (K.Key_O, "falls_off"),
+        (K.Key_Q, "hisses"),
+        (K.Key_N, "not_up"),
+    ],
 )
 def test_each_way_to_fail_at_seating_has_its_key(demo, key, outcome):
     wheel(demo, "Sandpiper 2 · front")
@@ -281,9 +306,15 @@ def test_each_way_to_fail_at_seating_has_its_key(demo, key, outcome):
         assert state_of(demo) == before
 
 
-@pytest.mark.parametrize(("opens", "key", "modifier"), [("actions", K.Key_Space, CTRL), ("far", K.Key_F11, NONE)])
-@pytest.mark.parametrize("stage", ["check_in", "tape"])  # the fields are in the middle, or in the drawer
-def test_what_opens_in_the_middle_of_a_name_gives_the_cursor_back(demo, qtbot, opens, key, modifier, stage):
+@pytest.mark.parametrize(
+    ("opens", "key", "modifier"), [("actions", K.Key_Space, CTRL), ("far", K.Key_F11, NONE)]
+)
+@pytest.mark.parametrize(
+    "stage", ["check_in", "tape"]
+)  # the fields are in the middle, or in the drawer
+def test_what_opens_in_the_middle_of_a_name_gives_the_cursor_back(
+    demo, qtbot, opens, key, modifier, stage
+):
     wheel(demo, "Warden" if stage == "tape" else "Dune")
     demo.window.run("go_to_field", "practice.layers" if stage == "tape" else "tire.name")
     qtbot.waitUntil(lambda: isinstance(QApplication.focusWidget(), EntryField))
@@ -291,7 +322,9 @@ def test_what_opens_in_the_middle_of_a_name_gives_the_cursor_back(demo, qtbot, o
     name, before = field.accessibleName(), field.text()
     QTest.keyClicks(field, "1")
     press(demo, key, modifier=modifier)
-    qtbot.waitUntil(lambda: demo.window.page.far or QApplication.focusWidget().accessibleName() != name)
+    qtbot.waitUntil(
+        lambda: demo.window.page.far or QApplication.focusWidget().accessibleName() != name
+    )
     press(demo, K.Key_Escape)
     qtbot.waitUntil(lambda: QApplication.focusWidget().accessibleName() == name)
     field = QApplication.focusWidget()  # made again for the far view

@@ -57,7 +57,10 @@ def test_a_wheel_that_another_window_takes_off_leaves_the_letters_nowhere(two_wh
     finally:
         other.worker.stop()
     letters(one)
-    assert entries(one.bench) == [one for one in before if one[0] == "Tern"] and one.bench.current is None
+    assert (
+        entries(one.bench) == [one for one in before if one[0] == "Tern"]
+        and one.bench.current is None
+    )
     assert "Curlew is off the bench" in one.window.page.now._action.text()
     QTest.keyClick(one.window, KEY.Key_Down, Qt.KeyboardModifier.ControlModifier)
     assert one.bench.current.name == "Tern"  # chosen by hand
@@ -65,14 +68,23 @@ def test_a_wheel_that_another_window_takes_off_leaves_the_letters_nowhere(two_wh
 
 def test_an_opened_file_leaves_the_letters_nowhere_until_the_hand_chooses(two_wheels, qtbot):
     one = two_wheels
-    other = one.bench.wheels[0].key if one.bench.wheels[0].key != one.bench.selected else one.bench.wheels[1].key
+    other = (
+        one.bench.wheels[0].key
+        if one.bench.wheels[0].key != one.bench.selected
+        else one.bench.wheels[1].key
+    )
     before = entries(one.bench)
     one.show_wheel(other)
     assert one.bench.current.name == "Tern" and "was opened" in one.bench.message
     for key in COMMANDS:
         QTest.keyClick(QApplication.focusWidget() or one.window, key)
-    assert entries(one.bench) == before and {state.name for state in one.bench.wheels} == {"Tern", "Curlew"}
-    QTest.keyClick(QApplication.focusWidget() or one.window, KEY.Key_Return)  # chooses, and does nothing else
+    assert entries(one.bench) == before and {state.name for state in one.bench.wheels} == {
+        "Tern",
+        "Curlew",
+    }
+    QTest.keyClick(
+        QApplication.focusWidget() or one.window, KEY.Key_Return
+    )  # chooses, and does nothing else
     assert entries(one.bench) == before and not one.window.parking.parked
     QTest.keyClick(one.window, KEY.Key_A)
     assert len(one.bench.wheels) == 3  # a command again
@@ -141,16 +153,24 @@ def test_no_sentence_shows_two_figures_alike_and_the_ride_obeys_the_limit_at_han
     assert now.answers[0].command == "hand_over"
     now.signature.setText("M. Osier")
     plan = one.bench.current.plan
-    limit, ride = plan.pressure.limit_kpa, partial(at_ride_kpa, rider=plan.rider, methods=plan.methods)
+    limit, ride = (
+        plan.pressure.limit_kpa,
+        partial(at_ride_kpa, rider=plan.rider, methods=plan.methods),
+    )
     just_above = next(kpa / 100 for kpa in range(19000, 22700) if ride(kpa / 100) > limit + 0.1)
     said = []
     for typed in ("2.28", "33.001 psi", "2.27", f"{just_above} kPa"):
         now.figure.setText(typed)
         one.window.run("hand_over")
         said.append(one.window.views.view().now.cautions[0])
-    assert said[0].startswith("2.28 bar is above the limit of 2.27 bar") and limit == pytest.approx(227.527)
+    assert said[0].startswith("2.28 bar is above the limit of 2.27 bar") and limit == pytest.approx(
+        227.527
+    )
     assert "kPa is above the limit of 227.53 kPa" in said[1]
-    assert said[2].startswith("2.27 bar here is ") and "on the ride, above the limit of 2.27 bar" in said[2]
+    assert (
+        said[2].startswith("2.27 bar here is ")
+        and "on the ride, above the limit of 2.27 bar" in said[2]
+    )
     assert "kPa on the ride, above the limit of 227.53 kPa" in said[3]
     now.figure.setText("2")
     one.window.run("hand_over")
@@ -204,9 +224,14 @@ def test_in_a_real_window_an_empty_bench_takes_the_line(own_home):
         state = window.stored(
             own_home,
             lambda state: bool(
-                state and state.jobs and state.jobs[0].document["wheels"][0].get("tire", {}).get("size")
+                state
+                and state.jobs
+                and state.jobs[0].document["wheels"][0].get("tire", {}).get("size")
             ),
         )
         (wheel,) = state.jobs[0].document["wheels"]
         assert wheel["tire"]["size"] == "45-622" and wheel["rim"]["internal_width_mm"] == 24.0
-        assert json.dumps(wheel).count("98 kg") == 0 and ordinary()["wheels"][0]["tire"]["size"] == "45-622"
+        assert (
+            json.dumps(wheel).count("98 kg") == 0
+            and ordinary()["wheels"][0]["tire"]["size"] == "45-622"
+        )

@@ -17,7 +17,10 @@ def rows(home, query):
 
 def opened(path, *flags):
     return subprocess.run(
-        [sys.executable, "-m", "inner_rim.cli", "open", str(path), *flags], capture_output=True, text=True, timeout=60
+        [sys.executable, "-m", "inner_rim.cli", "open", str(path), *flags],
+        capture_output=True,
+        text=True,
+        timeout=60,
     )
 
 

@@ -45,8 +45,15 @@ def test_restore_puts_the_newest_backup_in_the_place_of_a_damaged_file(session, 
     assert [item.entry for item in one.bench.current.log] == [Note(text="before the damage")]
     one.bench.recorder.note("after it")
     qtbot.waitUntil(lambda: not one.worker.waiting)
-    assert [item.entry.text for item in snapshot(file).jobs[0].log] == ["before the damage", "after it"]
-    kept = [path for path in file.parent.iterdir() if path.is_file() and path.read_bytes()[:8] == b"scribble"]
+    assert [item.entry.text for item in snapshot(file).jobs[0].log] == [
+        "before the damage",
+        "after it",
+    ]
+    kept = [
+        path
+        for path in file.parent.iterdir()
+        if path.is_file() and path.read_bytes()[:8] == b"scribble"
+    ]
     assert len(kept) == 1  # the damaged file is beside it
 
 
@@ -57,11 +64,15 @@ def test_a_damaged_file_can_be_set_aside_and_work_goes_on_in_a_new_one(session, 
     check_in(one.bench)
     one.bench.recorder.note("typed meanwhile")
     one.window.banner.fresh.click()
-    qtbot.waitUntil(lambda: not one.worker.waiting and not one.window.banner.isVisible(), timeout=10000)
+    qtbot.waitUntil(
+        lambda: not one.worker.waiting and not one.window.banner.isVisible(), timeout=10000
+    )
     assert [item.entry.text for item in snapshot(file).jobs[0].log] == ["typed meanwhile"]
 
 
-def test_what_can_never_be_stored_is_let_go_of_after_it_was_written_into_a_file(session, qtbot, monkeypatch):
+def test_what_can_never_be_stored_is_let_go_of_after_it_was_written_into_a_file(
+    session, qtbot, monkeypatch
+):
     file = filled(session, qtbot)
     one = session()
     banner = one.window.banner
@@ -79,7 +90,10 @@ def test_what_can_never_be_stored_is_let_go_of_after_it_was_written_into_a_file(
     assert [item.entry.text for item in one.bench.current.log] == ["before the damage"]
     (written,) = file.parent.glob("unsaved-work-*.json")
     saved = json.loads(written.read_text(encoding="utf-8"))
-    assert [item["entry"]["text"] for item in saved["jobs"][0]["log"]] == ["before the damage", "this one never"]
+    assert [item["entry"]["text"] for item in saved["jobs"][0]["log"]] == [
+        "before the damage",
+        "this one never",
+    ]
 
 
 @pytest.mark.parametrize("body", ["{half", '{"job:rim.bike":{"text":5}}'])
@@ -96,7 +110,9 @@ def test_drafts_that_cannot_be_read_are_kept_when_the_job_is_edited(session, qtb
     assert codec.read_drafts(body) == {}
 
 
-def test_a_restore_under_another_window_is_noticed_there_and_its_unsaved_work_is_kept(session, qtbot):
+def test_a_restore_under_another_window_is_noticed_there_and_its_unsaved_work_is_kept(
+    session, qtbot
+):
     file = filled(session, qtbot)
     copy = back_up(file, datetime.now(UTC))
     one = session()
@@ -110,12 +126,19 @@ def test_a_restore_under_another_window_is_noticed_there_and_its_unsaved_work_is
     log = lambda: [item.entry.text for item in one.bench.current.log] if one.bench.current else None  # noqa: E731
     qtbot.waitUntil(lambda: log() == ["before the damage"], timeout=10000)
     banner = one.window.banner
-    assert banner.isVisible() and "Not stored" in banner.words.text() and "log entry" in banner.words.text()
+    assert (
+        banner.isVisible()
+        and "Not stored" in banner.words.text()
+        and "log entry" in banner.words.text()
+    )
     (written,) = file.parent.glob("unsaved-work-*.json")
     assert "not stored yet" in written.read_text(encoding="utf-8")
     one.bench.recorder.note("goes on")
     qtbot.waitUntil(lambda: not one.worker.waiting)
-    assert [item.entry.text for item in snapshot(file).jobs[0].log] == ["before the damage", "goes on"]
+    assert [item.entry.text for item in snapshot(file).jobs[0].log] == [
+        "before the damage",
+        "goes on",
+    ]
     assert one.bench.history.past and not banner.restore.isVisible()
     one.worker.discard()
 

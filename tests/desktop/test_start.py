@@ -12,11 +12,19 @@ PROGRAM = [sys.executable, "-m", "inner_rim.cli"]
 
 
 def run(*args, **env):
-    clean = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")}
-    return subprocess.run([*PROGRAM, *args], env={**clean, **env}, capture_output=True, text=True, timeout=120)
+    clean = {
+        k: v
+        for k, v in os.environ.items()
+        if k not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")
+    }
+    return subprocess.run(
+        [*PROGRAM, *args], env={**clean, **env}, capture_output=True, text=True, timeout=120
+    )
 
 
-@pytest.mark.parametrize("flags", [["--demo", "--smoke"], ["--demo", "--smoke-start"], ["--smoke"], ["--smoke-start"]])
+@pytest.mark.parametrize(
+    "flags", [["--demo", "--smoke"], ["--demo", "--smoke-start"], ["--smoke"], ["--smoke-start"]]
+)
 def test_smoke_paints_prints_and_leaves(flags, own_home):
     done = run(*flags)
     assert done.returncode == 0 and done.stderr == "", done.stderr
@@ -40,10 +48,16 @@ sys.exit(app.run(demo=True, smoke=True, smoke_start=False, started=0.0))
 
 @pytest.mark.parametrize(("target", "status"), [("lambda: 1 / 0", 1), ("lambda: None", 0)])
 def test_smoke_fails_where_any_thread_raised(target, status, own_home):
-    clean = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")}
+    clean = {
+        k: v
+        for k, v in os.environ.items()
+        if k not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")
+    }
     code = [sys.executable, "-c", BROKEN.format(target=target)]
     done = subprocess.run(code, env=clean, capture_output=True, text=True, timeout=120)
-    assert (done.returncode, "ZeroDivisionError" in done.stderr) == (status, bool(status)), done.stderr
+    assert (done.returncode, "ZeroDivisionError" in done.stderr) == (status, bool(status)), (
+        done.stderr
+    )
 
 
 def test_a_damaged_data_file_opens_the_window_and_is_left_alone(own_home):
@@ -77,15 +91,26 @@ def test_a_real_window_takes_real_keys(own_home, tmp_path):
     with screen(own_home) as env:
         program = subprocess.Popen(PROGRAM, env=env, stderr=subprocess.PIPE, text=True)
         try:
-            window = wait_for(lambda: xdo(env, "search", "--onlyvisible", "--name", "Inner Rim"), program)
-            wait_for(lambda: (own_home / "inner-rim.sqlite-wal").exists(), program)  # the bench is ready
+            window = wait_for(
+                lambda: xdo(env, "search", "--onlyvisible", "--name", "Inner Rim"), program
+            )
+            wait_for(
+                lambda: (own_home / "inner-rim.sqlite-wal").exists(), program
+            )  # the bench is ready
             xdo(env, "windowfocus", "--sync", window.split()[-1])
             xdo(env, "key", "--delay", "60", "ctrl+n")
-            wait_for(lambda: stored_rim(own_home) is not None, program)  # a slow machine takes its time
+            wait_for(
+                lambda: stored_rim(own_home) is not None, program
+            )  # a slow machine takes its time
             xdo(env, "key", "--delay", "60", "Return", "Return", "Return", "Return")
             for text, name in (("Marsh", "name"), ("24", "internal_width_mm")):
                 xdo(env, "type", "--delay", "20", text)
-                wait_for(lambda n=name, t=text: f"{(stored_rim(own_home) or {}).get(n)}" in (t, f"{t}.0"), program)
+                wait_for(
+                    lambda n=name, t=text: (
+                        f"{(stored_rim(own_home) or {}).get(n)}" in (t, f"{t}.0")
+                    ),
+                    program,
+                )
                 xdo(env, "key", "Return")
         finally:
             program.kill()

@@ -16,7 +16,9 @@ class Ring:
         self.self = self
 
 
-def test_no_garbage_is_collected_between_key_and_paint_and_all_of_it_in_the_next_pause(demo, qtbot, qapp):
+def test_no_garbage_is_collected_between_key_and_paint_and_all_of_it_in_the_next_pause(
+    demo, qtbot, qapp
+):
     demo.window.run("go_to_field", "rim.internal_width_mm")
     entry = qapp.focusWidget()
     looks = []
@@ -33,7 +35,9 @@ def test_no_garbage_is_collected_between_key_and_paint_and_all_of_it_in_the_next
             for letter in f"2{n % 6}.{n % 10}":
                 QTest.keyClick(entry, letter)
                 qapp.processEvents()
-        assert len(looks) <= 4  # a slow machine makes a pause of its own; Python itself looks 25 times
+        assert (
+            len(looks) <= 4
+        )  # a slow machine makes a pause of its own; Python itself looks 25 times
         qtbot.waitUntil(lambda: ring() is None, timeout=5000)
         assert looks
     finally:
@@ -42,7 +46,9 @@ def test_no_garbage_is_collected_between_key_and_paint_and_all_of_it_in_the_next
     assert gc.get_threshold()[0] < 5000  # Python looks after it again
 
 
-def test_a_field_that_was_let_go_hears_nothing_while_a_dialog_is_open(demo, qtbot, qapp, monkeypatch):
+def test_a_field_that_was_let_go_hears_nothing_while_a_dialog_is_open(
+    demo, qtbot, qapp, monkeypatch
+):
     """Deleted widgets live until a dialog opened after them closes; the collector runs meanwhile."""
     bench, window = demo.bench, demo.window
     window.run("go_to_field", "rim.internal_width_mm")

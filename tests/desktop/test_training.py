@@ -62,7 +62,10 @@ def test_a_wheel_is_played_by_keys_and_its_debrief_and_result_are_kept(training,
     steps = 0
     while not one.training.training._ended and steps < 160:
         steps += 1
-        progress, answers = bench.current.progress, [answer.command for answer in window.turns.view().now.answers]
+        progress, answers = (
+            bench.current.progress,
+            [answer.command for answer in window.turns.view().now.answers],
+        )
         if window.turns.view().looking.low is not None:
             assert "sector 5" in bench.message and window.turns.view().low_right == {5}
             window.run("log_low")
@@ -88,7 +91,11 @@ def test_a_wheel_is_played_by_keys_and_its_debrief_and_result_are_kept(training,
         QApplication.processEvents()
     assert one.training.training._ended and steps < 160
     lines = " ".join(f"{line.title} {line.note} {line.chip}" for line in page.debrief.rows.lines)
-    assert "A section of the bead stayed low. " in lines and "caught" in lines and "Follow the molded line" in lines
+    assert (
+        "A section of the bead stayed low. " in lines
+        and "caught" in lines
+        and "Follow the molded line" in lines
+    )
     (result,) = read_results(one.bench.settings.folder)
     assert result.who == "J Reed" and result.caught == ("low_spot",) and not result.late
     assert one.bench.logged == before and not any("hop" in state.name for state in one.bench.wheels)
@@ -96,20 +103,26 @@ def test_a_wheel_is_played_by_keys_and_its_debrief_and_result_are_kept(training,
     qtbot.waitUntil(lambda: not one.training.isVisible(), timeout=10000)
 
 
-def test_what_is_looked_for_and_not_found_shows_later_and_the_truth_is_nowhere_before(training, tmp_path):
+def test_what_is_looked_for_and_not_found_shows_later_and_the_truth_is_nowhere_before(
+    training, tmp_path
+):
     one, _page, start = training
     window = start("07-spoke-hole")
     truth = FACTS["tape_lifted"]
     view = window.turns.view()
     shown = texts_of(view) + " ".join(
-        widget.text() for widget in one.training.findChildren(type(window.page._summary)) if widget.text()
+        widget.text()
+        for widget in one.training.findChildren(type(window.page._summary))
+        if widget.text()
     )
     assert truth.truth not in shown and truth.seen not in shown and "tape_lifted" not in shown
     files = [file for file in one.bench.settings.folder.rglob("*") if file.is_file()]
     assert not any(b"tape_lifted" in file.read_bytes() for file in files)
     document = play_document(played(scenario_named("07"), ["look:limit", "skip:old_sealant"]))
     assert "debrief" not in document and "tape_lifted" not in json.dumps(document)
-    document = play_document(played(scenario_named("07"), ["look:limit", "skip:old_sealant", "look:tape"]))
+    document = play_document(
+        played(scenario_named("07"), ["look:limit", "skip:old_sealant", "look:tape"])
+    )
     assert truth.seen in json.dumps(document)
 
 
@@ -117,7 +130,10 @@ def test_above_the_limit_the_tire_blows_off_and_the_debrief_says_so(training):
     one, page, start = training
     window = start("01-plain-gravel")
     for _ in range(120):
-        progress, answers = window.bench.current.progress, [one.command for one in window.turns.view().now.answers]
+        progress, answers = (
+            window.bench.current.progress,
+            [one.command for one in window.turns.view().now.answers],
+        )
         if progress.seats_next:
             break
         window.run("answer_yes" if "answer_yes" in answers else answers[0])

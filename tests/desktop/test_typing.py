@@ -13,7 +13,12 @@ import pytest
 from tests.desktop.real_window import RealWindow, managed_screen
 
 ROOT = Path(__file__).parents[2]
-FIRST = {"name": "Canal rim", "bead_seat_diameter_mm": 622.0, "internal_width_mm": 24.0, "hook": "hooked"}
+FIRST = {
+    "name": "Canal rim",
+    "bead_seat_diameter_mm": 622.0,
+    "internal_width_mm": 24.0,
+    "hook": "hooked",
+}
 
 
 def rims(window, home, until):
@@ -75,7 +80,9 @@ def test_no_letter_is_lost_under_suggestions_another_window_or_a_dialog(own_home
         assert result[-1] == {"name": "Kana other rim 3", "internal_width_mm": 29.0}
         window.key("shift+Tab", "Tab")  # arriving by Tab selects all: typing replaces
         window.type("24")
-        result = rims(window, own_home, lambda all_of_them: all_of_them[-1]["internal_width_mm"] == 24.0)
+        result = rims(
+            window, own_home, lambda all_of_them: all_of_them[-1]["internal_width_mm"] == 24.0
+        )
         assert result[-1]["internal_width_mm"] == 24.0
 
 
@@ -85,18 +92,21 @@ def test_a_suggestion_is_taken_by_keyboard(own_home):
         first_wheel(window, own_home)
         second_wheel(window, own_home)
         window.type("C")
-        assert rims(window, own_home, lambda result: result[-1].get("name") == "C")[-1] == {"name": "C"}
+        assert rims(window, own_home, lambda result: result[-1].get("name") == "C")[-1] == {
+            "name": "C"
+        }
         window.key("Down", "Return")
         assert rims(window, own_home, lambda result: result == [FIRST, FIRST]) == [FIRST, FIRST]
         window.type("25")  # the cursor went on, to the width
-        assert rims(window, own_home, lambda result: result[-1]["internal_width_mm"] == 25.0)[-1] == {
-            **FIRST,
-            "internal_width_mm": 25.0,
-        }
+        assert rims(window, own_home, lambda result: result[-1]["internal_width_mm"] == 25.0)[
+            -1
+        ] == {**FIRST, "internal_width_mm": 25.0}
 
 
 @pytest.mark.real_window
-def test_every_text_field_of_every_page_keeps_what_is_typed_and_a_click_takes_a_suggestion(own_home):
+def test_every_text_field_of_every_page_keeps_what_is_typed_and_a_click_takes_a_suggestion(
+    own_home,
+):
     with managed_screen(own_home) as env:
         done = subprocess.run(
             [sys.executable, "tests/desktop/type_everywhere.py", str(own_home)],
@@ -106,4 +116,6 @@ def test_every_text_field_of_every_page_keeps_what_is_typed_and_a_click_takes_a_
     assert done.returncode == 0, done.stdout + done.stderr[-3000:]
     said = json.loads(done.stdout.splitlines()[-1])
     assert said["wrong"] == {} and said["typed"] > 80
-    assert said["clicked"]["bead_seat_diameter_mm"] == 584 and said["clicked"]["name"].startswith("Reed bed")
+    assert said["clicked"]["bead_seat_diameter_mm"] == 584 and said["clicked"]["name"].startswith(
+        "Reed bed"
+    )

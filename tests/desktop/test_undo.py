@@ -51,7 +51,10 @@ def test_steps_come_back_before_the_figure_typed_before_them_and_raising_a_limit
     undo(demo)
     # then the figure: it would raise the limit with air in the tire, so nothing happens before an answer
     undo(demo)
-    assert limit(demo) == 200 and panel._action.text() == "This would raise the limit from 2.00 bar to 3.40 bar"
+    assert (
+        limit(demo) == 200
+        and panel._action.text() == "This would raise the limit from 2.00 bar to 3.40 bar"
+    )
     QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Return)  # Enter keeps
     assert limit(demo) == 200 and demo.window.views.looking.question is None
     undo(demo)

@@ -28,10 +28,16 @@ def test_a_first_wheel_is_planned_and_handed_over(own_home, by):
     result = json.loads(done.stdout.splitlines()[-1])
     planned, checked, everything = result["planned"], result["checked"], result["all"]
     if by == "keyboard":
-        assert planned["keys"] <= 8 and checked["keys"] <= 20, result  # besides the letters of the figures
-        assert everything.get("clicks", 0) <= 4 and everything["keys"] <= 60  # only waits are skipped by a click
+        assert planned["keys"] <= 8 and checked["keys"] <= 20, (
+            result
+        )  # besides the letters of the figures
+        assert (
+            everything.get("clicks", 0) <= 4 and everything["keys"] <= 60
+        )  # only waits are skipped by a click
     else:
-        assert "keys" not in everything and checked["clicks"] <= 20 and everything["clicks"] <= 60, result
+        assert (
+            "keys" not in everything and checked["clicks"] <= 20 and everything["clicks"] <= 60
+        ), result
     assert result["finished"] == "finished"
     # the same in the data, read by another process
     job = snapshot(own_home / "inner-rim.sqlite").jobs[0]

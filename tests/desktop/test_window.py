@@ -18,9 +18,13 @@ from inner_rim.work.tasks.planning import plan_of_job
 from tests.desktop.drive import cautions_of, select
 
 
-def test_an_exported_job_is_planned_by_the_command_line_as_on_the_bench(session, tmp_path, monkeypatch):
+def test_an_exported_job_is_planned_by_the_command_line_as_on_the_bench(
+    session, tmp_path, monkeypatch
+):
     one = session(demo=True)
-    one.bench.shop_methods.turn_learning(LEARNED_FIGURES)  # the file alone knows nothing of the shop's log
+    one.bench.shop_methods.turn_learning(
+        LEARNED_FIGURES
+    )  # the file alone knows nothing of the shop's log
     target = tmp_path / "wheel.json"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(target), ""))
     assert one.window.run("export")
@@ -55,8 +59,16 @@ def test_units_are_switched_everywhere_at_once(session):
     select(one.window, "Dune")
     for _ in range(3):
         one.window.run("units")  # psi, inch, fl oz
-    texts = [page.now._action.text(), page.scale.accessibleDescription(), page.picks.accessibleDescription()]
-    texts += [page.deck.section.accessibleDescription(), page.wheels.wheels.index(0).data(), page._summary.text()]
+    texts = [
+        page.now._action.text(),
+        page.scale.accessibleDescription(),
+        page.picks.accessibleDescription(),
+    ]
+    texts += [
+        page.deck.section.accessibleDescription(),
+        page.wheels.wheels.index(0).data(),
+        page._summary.text(),
+    ]
     assert all(" bar" not in text and " ml" not in text for text in texts)
     assert " mm" not in texts[5]
     assert "psi" in texts[1] and "in" in texts[3]
@@ -70,7 +82,11 @@ def test_units_are_switched_everywhere_at_once(session):
 def test_a_second_window_on_the_same_data_says_what_changed(session, qtbot):
     one = session()
     one.bench.editor.new_wheel()
-    for field, text in (("rim.bead_seat_diameter_mm", "622"), ("rim.internal_width_mm", "24"), ("tire.size", "45-622")):
+    for field, text in (
+        ("rim.bead_seat_diameter_mm", "622"),
+        ("rim.internal_width_mm", "24"),
+        ("tire.size", "45-622"),
+    ):
         one.bench.editor.type_into(field, text)
     qtbot.waitUntil(lambda: not one.worker.waiting)
     two = session()
@@ -80,9 +96,13 @@ def test_a_second_window_on_the_same_data_says_what_changed(session, qtbot):
     assert one.bench.current.plan.bed.internal_width_mm == 25
 
 
-def test_when_nothing_can_be_stored_the_window_says_so_and_offers_export(session, tmp_path, monkeypatch):
+def test_when_nothing_can_be_stored_the_window_says_so_and_offers_export(
+    session, tmp_path, monkeypatch
+):
     one = session(demo=True)
-    one.bench.sync.on_store_fault(StoreFull("The disk is full; your work is kept here. Make room or export your work."))
+    one.bench.sync.on_store_fault(
+        StoreFull("The disk is full; your work is kept here. Make room or export your work.")
+    )
     assert one.window.banner.isVisible() and "disk is full" in one.window.banner.words.text()
     one.bench.editor.type_into("ride.total_mass_kg", "77")  # the hand is not stopped
     assert one.bench.current.ride_job.ride.total_mass_kg == 77
@@ -90,14 +110,20 @@ def test_when_nothing_can_be_stored_the_window_says_so_and_offers_export(session
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(target), ""))
     one.window.run("export_all")
     saved = json.loads(target.read_text(encoding="utf-8"))
-    assert saved["jobs"][0]["job"]["ride"]["total_mass_kg"] == 77 and saved["jobs"][0]["log"][0]["entry"]["kind"]
+    assert (
+        saved["jobs"][0]["job"]["ride"]["total_mass_kg"] == 77
+        and saved["jobs"][0]["log"][0]["entry"]["kind"]
+    )
     assert saved["shelf"] and saved["practice"]["settings"]["practice.dose"] == "standard"
     one.bench.sync.on_store_fault(None)
-    assert not one.window.banner.isVisible() and "nothing was lost" in one.window.header.message.text()
+    assert (
+        not one.window.banner.isVisible() and "nothing was lost" in one.window.header.message.text()
+    )
 
 
 @pytest.mark.parametrize(
-    ("answer", "closes"), [(QMessageBox.StandardButton.Cancel, False), (QMessageBox.StandardButton.Discard, True)]
+    ("answer", "closes"),
+    [(QMessageBox.StandardButton.Cancel, False), (QMessageBox.StandardButton.Discard, True)],
 )
 def test_closing_with_work_that_is_not_stored_asks_first(session, monkeypatch, answer, closes):
     one = session(demo=True)
@@ -115,7 +141,9 @@ def test_saving_that_is_broken_off_or_fails_does_not_close(session, tmp_path, mo
     target = str(tmp_path / chosen) if chosen else ""
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (target, ""))
     assert one.shell.close() is False
-    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(tmp_path / "work.json"), ""))
+    monkeypatch.setattr(
+        QFileDialog, "getSaveFileName", lambda *a, **k: (str(tmp_path / "work.json"), "")
+    )
     assert one.shell.close() is True and (tmp_path / "work.json").exists()
 
 
@@ -134,7 +162,9 @@ def test_an_unexpected_fault_goes_to_the_file_and_the_dialog(tmp_path, monkeypat
     assert "spoke through the rim" in (tmp_path / "data" / "faults.log").read_text(encoding="utf-8")
     report = (tmp_path / "data" / "report.txt").read_text(encoding="utf-8")
     assert "test_window.py" in report and "RuntimeError" in report and "PyQt6" in report
-    assert "spoke through the rim\n" not in report and "RuntimeError:" not in report  # it might quote a customer
+    assert (
+        "spoke through the rim\n" not in report and "RuntimeError:" not in report
+    )  # it might quote a customer
     FaultLog(tmp_path / "data" / "faults.log" / "x").write("a folder that cannot be made")
     assert faults.count == 1
     assert "cannot be written" in capsys.readouterr().err
@@ -142,7 +172,9 @@ def test_an_unexpected_fault_goes_to_the_file_and_the_dialog(tmp_path, monkeypat
 
 def test_long_names_are_shown_shortened_not_clipped_or_pushing(session):
     one = session(demo=True)
-    one.bench.editor.type_into("name", "The long-distance expedition tandem of the eastern ranger post, " * 3)
+    one.bench.editor.type_into(
+        "name", "The long-distance expedition tandem of the eastern ranger post, " * 3
+    )
     one.bench.editor.type_into("customer", "A customer with a name that goes on and on " * 4)
     one.shell.grab()
     assert one.shell.width() == 1280
@@ -168,7 +200,9 @@ def test_a_bouncing_or_held_key_answers_once(session, qtbot, monkeypatch):
         qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Return)
     assert len(bench.current.log) == before + 1  # check-in done, no question answered by the bounce
     monkeypatch.setattr(keyboard, "BOUNCE_MS", 0)
-    held = QKeyEvent(QEvent.Type.KeyPress, Qt.Key.Key_Return, Qt.KeyboardModifier.NoModifier, "\r", True)
+    held = QKeyEvent(
+        QEvent.Type.KeyPress, Qt.Key.Key_Return, Qt.KeyboardModifier.NoModifier, "\r", True
+    )
     one.window.keyPressEvent(held)
     assert len(bench.current.log) == before + 1
     together = len(bench.current.progress.together)
@@ -199,7 +233,11 @@ def test_a_ninth_sector_is_a_sentence_and_the_wheel_opens_again(session, qtbot):
     from PyQt6.QtWidgets import QApplication
 
     one = session()
-    for field, text in (("rim.bead_seat_diameter_mm", "622"), ("rim.internal_width_mm", "24"), ("tire.size", "45-622")):
+    for field, text in (
+        ("rim.bead_seat_diameter_mm", "622"),
+        ("rim.internal_width_mm", "24"),
+        ("tire.size", "45-622"),
+    ):
         if not one.bench.wheels:
             one.bench.editor.new_wheel()
         one.bench.editor.type_into(field, text)
@@ -225,8 +263,12 @@ def test_a_ninth_sector_is_a_sentence_and_the_wheel_opens_again(session, qtbot):
 def test_what_is_typed_is_painted_first_and_stored_right_after(session, qtbot, monkeypatch):
     monkeypatch.setattr(background, "PAINT_SECONDS", 20.0)  # only the paint may let it go on
     seen, edit, paint = [], Repository.edit, SectionView.paintEvent
-    monkeypatch.setattr(Repository, "edit", lambda self, *a: (seen.append("store"), edit(self, *a))[1])
-    monkeypatch.setattr(SectionView, "paintEvent", lambda self, event: (paint(self, event), seen.append("paint"))[0])
+    monkeypatch.setattr(
+        Repository, "edit", lambda self, *a: (seen.append("store"), edit(self, *a))[1]
+    )
+    monkeypatch.setattr(
+        SectionView, "paintEvent", lambda self, event: (paint(self, event), seen.append("paint"))[0]
+    )
     one = session(demo=True)
     select(one.window, "Dune")
     one.window.run("go_to_field", "rim.internal_width_mm")
@@ -252,13 +294,19 @@ def test_what_is_painted_piece_by_piece_is_what_is_painted_whole(demo, qtbot, qa
             qapp.processEvents()
     qtbot.waitUntil(lambda: not demo.worker.waiting)
     qapp.processEvents()
-    seen = qapp.primaryScreen().grabWindow(shell.winId()).toImage()  # what has stood there all the time
+    seen = (
+        qapp.primaryScreen().grabWindow(shell.winId()).toImage()
+    )  # what has stood there all the time
     for part in (page.picks, page.deck.section, page.scale):
         whole, corner = part.grab().toImage(), part.mapTo(shell, QPoint(0, 0))
         other = [
             (x, y)
             for x in range(0, whole.width(), 3)
             for y in range(whole.height())
-            if abs(whole.pixelColor(x, y).green() - seen.pixelColor(corner.x() + x, corner.y() + y).green()) > 24
+            if abs(
+                whole.pixelColor(x, y).green()
+                - seen.pixelColor(corner.x() + x, corner.y() + y).green()
+            )
+            > 24
         ]
         assert other == [], type(part).__name__

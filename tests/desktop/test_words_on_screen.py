@@ -45,7 +45,18 @@ def test_labels_of_the_scale_never_overlap_and_stay_inside(labels):
 
 def test_the_picks_stand_in_the_order_of_the_bench():
     titles = [result.title for result in rows(plan(), METRIC)]
-    assert titles == ["Tire", "Tape", "Valve", "Insert", "Mounting", "Sealant", "Limit", "Seat", "Sealing", "Riding"]
+    assert titles == [
+        "Tire",
+        "Tape",
+        "Valve",
+        "Insert",
+        "Mounting",
+        "Sealant",
+        "Limit",
+        "Seat",
+        "Sealing",
+        "Riding",
+    ]
 
 
 @pytest.mark.parametrize(
@@ -57,7 +68,12 @@ def test_the_picks_stand_in_the_order_of_the_bench():
         ("Tape", {"shelf__tape_widths_mm": [25]}, "25 mm", "caution"),
         ("Tape", {"shelf__tape_widths_mm": [45]}, "45 mm → 26.9 mm", "calm"),
         ("Tape", {"shelf__tape_widths_mm": [12]}, "none fits", "caution"),
-        ("Tape", {"practice__layers": 2, "shelf__tape_widths_mm": [27]}, "27 mm × 2 layers", "calm"),
+        (
+            "Tape",
+            {"practice__layers": 2, "shelf__tape_widths_mm": [27]},
+            "27 mm × 2 layers",
+            "calm",
+        ),
         (
             "Tape",
             {"rim__internal_width_mm": 76, "tire__size": "102-622", "shelf__tape_widths_mm": [45]},
@@ -70,10 +86,20 @@ def test_the_picks_stand_in_the_order_of_the_bench():
         ("Insert", {}, "none", "calm"),
         ("Insert", {"insert__tires_used": 3}, "fits, with remarks", "caution"),
         ("Insert", {"insert__bead_seat_diameter_mm": 406}, "does not fit", "stop"),
-        ("Mounting", {"practice__layers": 4, "shelf__tape_thickness_mm": 1.0}, "about -6 mm slack", "stop"),
+        (
+            "Mounting",
+            {"practice__layers": 4, "shelf__tape_thickness_mm": 1.0},
+            "about -6 mm slack",
+            "stop",
+        ),
         ("Sealant", {}, "60 ml", "calm"),
         ("Limit", {}, "3.40 bar", "calm"),
-        ("Limit", {"tire__max_pressure_kpa": None, "rim__max_pressure_kpa": None}, "2.88 bar", "caution"),
+        (
+            "Limit",
+            {"tire__max_pressure_kpa": None, "rim__max_pressure_kpa": None},
+            "2.88 bar",
+            "caution",
+        ),
         ("Limit", {"rim__max_pressure_kpa": 120}, "1.20 bar", "stop"),
         ("Seat", {}, "1.40 – 2.10 – 2.80 bar", "calm"),
         ("Riding", {"load_n": 3000}, "3.40 bar", "caution"),
@@ -96,7 +122,9 @@ def test_picks_and_card_follow_the_units():
     for result in rows(plan(), IMPERIAL):
         text = f"{result.value} {result.note}"
         assert " bar" not in text and " ml" not in text
-        assert result.title in ("Tape", "Valve") or " mm" not in text  # the trade names these in mm everywhere
+        assert (
+            result.title in ("Tape", "Valve") or " mm" not in text
+        )  # the trade names these in mm everywhere
     card = text_card(plan(), IMPERIAL)
     assert "49.3 psi, printed on the tire" in card and " bar" not in card
 
@@ -138,7 +166,11 @@ def test_an_odd_stored_theme_falls_back_to_the_usual(stored):
 
 @pytest.mark.parametrize(
     ("scheme", "contrast", "theme"),
-    [("Unknown", "NoPreference", "light"), ("Dark", "NoPreference", "dark"), ("Dark", "HighContrast", "contrast")],
+    [
+        ("Unknown", "NoPreference", "light"),
+        ("Dark", "NoPreference", "dark"),
+        ("Dark", "HighContrast", "contrast"),
+    ],
 )
 def test_a_first_start_takes_the_desktop_s_theme(monkeypatch, scheme, contrast, theme):
     class Hints:

@@ -20,7 +20,15 @@ from tests.desktop.drive import looking, select
 MAX_WORDS, MAX_SIZES, MAX_NAME = 120, 6, 4
 #: Where steps are gathered, each with its sentence.
 MAX_GATHERED = 170
-WHEELS = ("Dune", "Warden", "Sandpiper 2 · front", "Sandpiper 2 · rear", "Ferry", "Old Curlew", "Kiosk")
+WHEELS = (
+    "Dune",
+    "Warden",
+    "Sandpiper 2 · front",
+    "Sandpiper 2 · rear",
+    "Ferry",
+    "Old Curlew",
+    "Kiosk",
+)
 K = Qt.Key
 
 
@@ -45,9 +53,15 @@ def words_in_view(shell, texts):
     texts.clear()
     shell.grab()
     seen = list(texts)
-    for part in (*shell.findChildren(QLabel), *shell.findChildren(QPushButton), *shell.findChildren(QLineEdit)):
+    for part in (
+        *shell.findChildren(QLabel),
+        *shell.findChildren(QPushButton),
+        *shell.findChildren(QLineEdit),
+    ):
         if part.isVisibleTo(shell):
-            seen.append(part.text() or (part.placeholderText() if isinstance(part, QLineEdit) else ""))
+            seen.append(
+                part.text() or (part.placeholderText() if isinstance(part, QLineEdit) else "")
+            )
     return [word for text in seen for word in text.split() if re.search(r"[^\W\d_]", word)]
 
 
@@ -109,12 +123,24 @@ def test_type_has_six_sizes_on_all_pages_none_shrunk_to_fit(demo, painted, theme
     window.go_to("bench")
     for name in WHEELS:
         select(window, name)
-        for command in ("first_field", "show_plan", "show_choices", "show_log", "show_steps", "actions", "keys"):
+        for command in (
+            "first_field",
+            "show_plan",
+            "show_choices",
+            "show_log",
+            "show_steps",
+            "actions",
+            "keys",
+        ):
             window.run(command)
             window.grab()
         window.run("leave")
         window.grab()
-        parts = (*window.findChildren(QLabel), *window.findChildren(QPushButton), *window.findChildren(QLineEdit))
+        parts = (
+            *window.findChildren(QLabel),
+            *window.findChildren(QPushButton),
+            *window.findChildren(QLineEdit),
+        )
         sizes |= {part.font().pixelSize() for part in parts if part.isVisible()}
     assert sizes <= set(SIZES) and len(SIZES) == MAX_SIZES and max(sizes) >= 48, sizes
 
@@ -140,7 +166,10 @@ def test_the_picture_and_the_figure_follow_the_step(demo):
     for command, expected in (("bead.first", ("finish",)), ("sealant.pour", ("wheel",))):
         select(window, "Sandpiper 2 · rear")
         demo.bench.recorder.reopen_stage("mount" if command.startswith("bead") else "sealant")
-        while demo.bench.current.progress.step is not None and demo.bench.current.progress.step.code != command:
+        while (
+            demo.bench.current.progress.step is not None
+            and demo.bench.current.progress.step.code != command
+        ):
             question = demo.bench.current.progress.question is not None
             assert window.run("answer_yes" if question else "step_done")
         assert window.page.deck.pictures == expected, command
@@ -151,7 +180,12 @@ def test_what_was_opened_goes_away_with_escape_with_its_key_and_with_the_next_an
     select(window, "Warden")
     page.now.focus_main()
     own = page.deck.pictures
-    for key, drawer in ((K.Key_P, "plan"), (K.Key_C, "choices"), (K.Key_G, "log"), (K.Key_T, "steps")):
+    for key, drawer in (
+        (K.Key_P, "plan"),
+        (K.Key_C, "choices"),
+        (K.Key_G, "log"),
+        (K.Key_T, "steps"),
+    ):
         QTest.keyClick(window, key)
         assert looking(page).drawer == drawer
         QTest.keyClick(window, key)
@@ -161,7 +195,9 @@ def test_what_was_opened_goes_away_with_escape_with_its_key_and_with_the_next_an
     QTest.keyClick(QApplication.focusWidget(), K.Key_Return)  # the step is done
     assert looking(page).drawer == "" and window.page.side._pages.currentIndex() == 0
     QTest.keyClick(window, K.Key_E)
-    assert isinstance(QApplication.focusWidget(), QLineEdit) or page.inputs.isAncestorOf(QApplication.focusWidget())
+    assert isinstance(QApplication.focusWidget(), QLineEdit) or page.inputs.isAncestorOf(
+        QApplication.focusWidget()
+    )
     QTest.keyClick(QApplication.focusWidget(), K.Key_Escape)
     assert looking(page).drawer == "" and page.now.isAncestorOf(QApplication.focusWidget())
     QTest.mouseClick(page.now.ways["show_log"], Qt.MouseButton.LeftButton)
@@ -247,12 +283,16 @@ def test_a_bar_that_is_dragged_lists_the_schedule_once(demo, qtbot, monkeypatch)
     from inner_rim.work.tasks import day_plan
 
     now = demo.bench.time
-    monkeypatch.setattr(demo.bench.day.plan, "_clock", lambda: now)  # the next minute is another day to list
+    monkeypatch.setattr(
+        demo.bench.day.plan, "_clock", lambda: now
+    )  # the next minute is another day to list
     demo.window.go_to("day")
     page = demo.window.page_of("day").board
     qtbot.waitUntil(lambda: not page.planned.looking, timeout=30000)
     listed, schedule = [], day_plan.list_schedule
-    monkeypatch.setattr(day_plan, "list_schedule", lambda *a, **k: (listed.append(1), schedule(*a, **k))[1])
+    monkeypatch.setattr(
+        day_plan, "list_schedule", lambda *a, **k: (listed.append(1), schedule(*a, **k))[1]
+    )
     bar = next(one for one in page.view.day.bars if one.name.startswith("Dune"))
     page.view.moved.emit(bar.wheel, bar.task, bar.start + 10, bar.mechanic)
     QApplication.processEvents()
@@ -268,7 +308,9 @@ def test_a_remark_in_the_plan_goes_to_its_field_and_its_row_to_the_why(demo):
     rows = {row.title: place for place, row in enumerate(window.turns.view().picks)}
     for title, field in (("Valve", "rim.depth_at_valve_mm"), ("Limit", "tire.max_pressure_kpa")):
         place = rows[title]
-        QTest.mouseClick(page.picks, Qt.MouseButton.LeftButton, pos=page.picks._chips[place].center().toPoint())
+        QTest.mouseClick(
+            page.picks, Qt.MouseButton.LeftButton, pos=page.picks._chips[place].center().toPoint()
+        )
         assert page.inputs._rows[field].entry.hasFocus(), title
     QTest.mouseClick(
         page.picks,

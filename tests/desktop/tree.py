@@ -11,7 +11,11 @@ def walk(node, depth=0):
     """Every object below one that is shown."""
     try:
         states = node.getState()
-        if depth and not states.contains(pyatspi.STATE_SHOWING) and node.getRoleName() != "application":
+        if (
+            depth
+            and not states.contains(pyatspi.STATE_SHOWING)
+            and node.getRoleName() != "application"
+        ):
             return
         yield node
         for i in range(node.childCount):
@@ -56,7 +60,11 @@ def application():
         desktop = pyatspi.Registry.getDesktop(0)
         for i in range(desktop.childCount):
             child = desktop.getChildAtIndex(i)
-            if child is not None and child.childCount and any("New wheel" in (one.name or "") for one in walk(child)):
+            if (
+                child is not None
+                and child.childCount
+                and any("New wheel" in (one.name or "") for one in walk(child))
+            ):
                 return child
         return None
 

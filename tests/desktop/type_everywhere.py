@@ -21,14 +21,19 @@ FIRST, SECOND = "kelp 1", "2 weir"
 
 
 def fields(session):
-    return [one for one in session.window.findChildren(QLineEdit) if one.isVisible() and one.isEnabled()]
+    return [
+        one for one in session.window.findChildren(QLineEdit) if one.isVisible() and one.isEnabled()
+    ]
 
 
 def views(session):
     """Every view with fields of its own: (name, how to show it)."""
     window = session.window
     for stage in STAGES:
-        yield (f"bench {stage}", lambda s=stage: (window.run("look_at_stage", s), window.page.inputs.show_more()))
+        yield (
+            f"bench {stage}",
+            lambda s=stage: (window.run("look_at_stage", s), window.page.inputs.show_more()),
+        )
     for page in PAGES[1:]:
         yield page, lambda p=page: window.go_to(p)
     for kind in ("rim", "tire", "tape", "valve", "sealant", "insert"):
@@ -63,17 +68,25 @@ def main() -> None:
     session = Session(Path(sys.argv[1]), demo=True)
     session.show()
     hands = Hands(app, session, mouse=False)
-    hands.until(lambda: session._started and not session.worker.waiting and session.bench.shelf.loaded)
+    hands.until(
+        lambda: session._started and not session.worker.waiting and session.bench.shelf.loaded
+    )
     own = subprocess.run(
-        ["xdotool", "search", "--onlyvisible", "--name", "Inner Rim"], capture_output=True, text=True
+        ["xdotool", "search", "--onlyvisible", "--name", "Inner Rim"],
+        capture_output=True,
+        text=True,
     ).stdout.split()[0]
     subprocess.run(["xdotool", "windowactivate", "--sync", own], timeout=20)
     hands.until(lambda: app.focusWindow() is not None)
-    other = subprocess.Popen(["xmessage", "another window"], stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+    other = subprocess.Popen(
+        ["xmessage", "another window"], stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
+    )
     result = ""
     while not result:
         result = subprocess.run(
-            ["xdotool", "search", "--onlyvisible", "--class", "xmessage"], capture_output=True, text=True
+            ["xdotool", "search", "--onlyvisible", "--class", "xmessage"],
+            capture_output=True,
+            text=True,
         ).stdout
     subprocess.run(["xdotool", "windowactivate", "--sync", own], timeout=20)
     clicked = take_by_mouse(session, hands)
@@ -89,7 +102,9 @@ def main() -> None:
             hands.until(entry.hasFocus)
             hands.xdo("type", "--delay", "8", FIRST, hits=len(FIRST))
             if place % 4 == 0:  # somebody looks at another window in the middle of a word
-                subprocess.run(["xdotool", "windowactivate", "--sync", result.split()[0]], timeout=20)
+                subprocess.run(
+                    ["xdotool", "windowactivate", "--sync", result.split()[0]], timeout=20
+                )
                 hands.until(lambda: app.focusWindow() is None)
                 subprocess.run(["xdotool", "windowactivate", "--sync", own], timeout=20)
                 hands.until(lambda: app.focusWindow() is not None)
@@ -98,7 +113,9 @@ def main() -> None:
             typed[key] = entry.text()
             if entry.text() != FIRST + SECOND:
                 wrong[key] = entry.text()
-            if entry.accessibleName().startswith("Find"):  # what it does not find would be out of view
+            if entry.accessibleName().startswith(
+                "Find"
+            ):  # what it does not find would be out of view
                 hands.key("ctrl+a")
                 hands.key("BackSpace")
     other.terminate()

@@ -19,7 +19,9 @@ MAIN = ("Done", "All ", "Check-in done")
 def until(look):
     result = tree.until(look)
     if not result:
-        raise SystemExit(f"waited in vain; the tree has {[(n.getRoleName(), n.name) for n in tree.walk(app)][:80]}")
+        raise SystemExit(
+            f"waited in vain; the tree has {[(n.getRoleName(), n.name) for n in tree.walk(app)][:80]}"
+        )
     return result
 
 
@@ -65,14 +67,21 @@ def images(nodes):
 
 
 app = tree.application()
-subprocess.run("xdotool windowfocus --sync $(xdotool search --onlyvisible --name 'Inner Rim' | tail -1)", shell=True)
+subprocess.run(
+    "xdotool windowfocus --sync $(xdotool search --onlyvisible --name 'Inner Rim' | tail -1)",
+    shell=True,
+)
 type_into("All in one line", sys.argv[1])
 subprocess.run(["xdotool", "key", "Return"], check=True)
 steps, before = [], None
 for _ in range(120):
     nodes = until(settled(before))
     before = words_of(nodes)
-    buttons = {name: node for (role, name), node in nodes.items() if role in ("push button", "button", "toggle button")}
+    buttons = {
+        name: node
+        for (role, name), node in nodes.items()
+        if role in ("push button", "button", "toggle button")
+    }
     steps.append({"words": before, "answers": sorted(buttons), "images": images(nodes)})
     if "Duplicate" in buttons or "New visit" in buttons:  # nothing is left to do at this wheel
         break
@@ -88,7 +97,10 @@ for _ in range(120):
         before = words_of(until(settled(None)))  # the keys on the labels went when typing began
     answer = next((name for name in ANSWERS if name in buttons), None)
     if answer is None:  # what the panel has set the focus on, else its main action by name
-        answer = next((name for name in buttons if buttons[name].getState().contains(pyatspi.STATE_FOCUSED)), None)
+        answer = next(
+            (name for name in buttons if buttons[name].getState().contains(pyatspi.STATE_FOCUSED)),
+            None,
+        )
         answer = answer or next((name for name in buttons if name.startswith(MAIN)), None)
     if answer is None:
         raise SystemExit(f"nothing to press: {[(n.getRoleName(), n.name) for n in nodes.values()]}")

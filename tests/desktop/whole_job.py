@@ -196,10 +196,20 @@ class Hands:
             self.answer("read_gauge")
         elif commands[0] == "read_gauge":
             self.answer("stage_done")  # held by eye and hand: no night is waited for in a test
-        elif commands[0] in ("go_on", "step_done", "answer_yes", "both_up", "finish", "stage_done", "go_to_missing"):
+        elif commands[0] in (
+            "go_on",
+            "step_done",
+            "answer_yes",
+            "both_up",
+            "finish",
+            "stage_done",
+            "go_to_missing",
+        ):
             self.answer(commands[0])
         else:
-            raise AssertionError((stage, commands, now.action.text() if hasattr(now, "action") else ""))
+            raise AssertionError(
+                (stage, commands, now.action.text() if hasattr(now, "action") else "")
+            )
 
 
 def main(by: str) -> None:
@@ -213,7 +223,9 @@ def main(by: str) -> None:
     hands = Hands(app, session, mouse)
     hands.until(lambda: session._started and not session.worker.waiting)
     window = subprocess.run(
-        ["xdotool", "search", "--onlyvisible", "--name", "Inner Rim"], capture_output=True, text=True
+        ["xdotool", "search", "--onlyvisible", "--name", "Inner Rim"],
+        capture_output=True,
+        text=True,
     )
     subprocess.run(["xdotool", "windowfocus", "--sync", window.stdout.split()[-1]], timeout=20)
     hands.until(lambda: app.focusWindow() is not None)

@@ -53,7 +53,11 @@ def listen(request):
         end = request.param(words)
         heard, wrong = queue.Queue(), queue.Queue()
         reader = LineReader(
-            open_serial(end.port), tool, lambda said, at: heard.put(said), lambda *f: wrong.put(f[0]), **more
+            open_serial(end.port),
+            tool,
+            lambda said, at: heard.put(said),
+            lambda *f: wrong.put(f[0]),
+            **more,
         )
         open_ends.append((reader, end))
         reader.start()
@@ -92,7 +96,9 @@ def first(source, count):
 
 
 def test_readings_come_in_order_whatever_the_unit(listen):
-    heard, wrong = listen([*spoken([24.02, 23.97], 0.001), Word(0.0, b"D=0.5 in\n"), Word(0.0, b"\r\n3,4\r\n")])
+    heard, wrong = listen(
+        [*spoken([24.02, 23.97], 0.001), Word(0.0, b"D=0.5 in\n"), Word(0.0, b"\r\n3,4\r\n")]
+    )
     assert first(heard, 4) == pytest.approx([24.02, 23.97, 12.7, 3.4])
     assert wrong.empty()
 
@@ -136,7 +142,9 @@ def test_any_line_is_a_reading_in_range_or_garbage(line):
         assert low <= said <= high
 
 
-@pytest.mark.parametrize("line", ["", "12.3.4", "12 kg", "-3 mm", "9999 mm", "1e9", "error 7 x", "33 furlongs"])
+@pytest.mark.parametrize(
+    "line", ["", "12.3.4", "12 kg", "-3 mm", "9999 mm", "1e9", "error 7 x", "33 furlongs"]
+)
 def test_what_is_no_reading_is_garbage(line):
     with pytest.raises(Garbage):
         read_line(line, "caliper")
@@ -146,9 +154,15 @@ def test_three_readings_are_averaged_and_a_large_spread_is_questioned():
     three = Averager()
     assert three.add("width", 24.0) is None and three.add("width", 24.1) is None
     taken = three.add("width", 23.9)
-    assert taken.mean == pytest.approx(24.0) and taken.spread == pytest.approx(0.2) and not taken.questioned
+    assert (
+        taken.mean == pytest.approx(24.0)
+        and taken.spread == pytest.approx(0.2)
+        and not taken.questioned
+    )
     three.add("width", 24.0)
-    assert three.add("depth", 3.0) is None and three.waiting == (3.0,)  # another field starts afresh
+    assert three.add("depth", 3.0) is None and three.waiting == (
+        3.0,
+    )  # another field starts afresh
     three.add("depth", 3.9)
     assert three.add("depth", 3.0).questioned
 

@@ -8,7 +8,14 @@ from hypothesis import strategies as st
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.parts import item_from
 from inner_rim.core.record.texts import seen
-from inner_rim.documents.parts_table import TableFaults, columns, from_csv, from_json, to_csv, to_json
+from inner_rim.documents.parts_table import (
+    TableFaults,
+    columns,
+    from_csv,
+    from_json,
+    to_csv,
+    to_json,
+)
 from inner_rim.work.storage.demo import demo_shelf
 from tests.samples import RISKY
 
@@ -80,7 +87,10 @@ def test_the_usual_delimiters_are_understood_and_a_decimal_comma_with_them(delim
             (HEAD, ("tape", "Ebb", "27", "1"), ("tape", "Ebb", "29", "1")),
             "line 3, column name: “Ebb” is already in line 2",
         ),
-        ((HEAD, ("valve", "Reed", "27", "1")), "line 2, column width_mm: “27”; a valve has no such figure"),
+        (
+            (HEAD, ("valve", "Reed", "27", "1")),
+            "line 2, column width_mm: “27”; a valve has no such figure",
+        ),
         ((HEAD, ("tape", "Ebb", "27", "1", "9")), "line 2, column stock: 5 cells under 4 columns"),
         ((("kind", "name", "color"),), "line 1: unknown column “color”"),
         ((("art", "name"),), "line 1: the columns “kind” and “name” are missing"),
@@ -99,7 +109,9 @@ def test_many_bad_rows_are_counted_and_nothing_is_taken():
     assert len(fault.value.faults) == 20 and "and 98 more" in fault.value.sentence
 
 
-@pytest.mark.parametrize("data", [b"", b"\xff\xfe\x00", "kind,name\ntape,ü".encode("latin-1"), b'kind,name\n"tape'])
+@pytest.mark.parametrize(
+    "data", [b"", b"\xff\xfe\x00", "kind,name\ntape,ü".encode("latin-1"), b'kind,name\n"tape']
+)
 def test_what_is_no_table_is_refused_in_a_sentence(data):
     with pytest.raises(InputError):
         from_csv(data)

@@ -33,7 +33,9 @@ def wheel(bench, name):
 
 
 def text_of(data):
-    return " ".join(" ".join(page.extract_text() for page in pypdf.PdfReader(io.BytesIO(data)).pages).split())
+    return " ".join(
+        " ".join(page.extract_text() for page in pypdf.PdfReader(io.BytesIO(data)).pages).split()
+    )
 
 
 def test_the_bench_card_says_picks_limit_log_and_stops(bench):
@@ -91,7 +93,10 @@ def test_the_calendar_is_read_by_a_second_parser(bench):
     assert all(len(line) <= 75 for line in data.split(b"\r\n"))  # RFC 5545, 3.1
     events = vobject.readOne(data.decode()).vevent_list
     assert ["Refresh the sealant" in event.summary.value for event in events].count(True) == 1
-    assert all(event.dtstart.value > NOW.date() and event.uid.value.endswith("@inner-rim") for event in events)
+    assert all(
+        event.dtstart.value > NOW.date() and event.uid.value.endswith("@inner-rim")
+        for event in events
+    )
     awkward = DueDate("1-0-x", NOW.date(), "Rim; tire, “ä” \\ and\nmore" * 5, "note")
     again = vobject.readOne(to_ics([awkward], NOW).decode()).vevent
     assert again.summary.value == awkward.words and again.description.value == "note"
@@ -111,13 +116,17 @@ def test_every_way_has_a_name_and_many_cards_can_be_stopped(bench, tmp_path):
     for way, (ending, _words) in WAYS.items():
         name = export.file_name(way, state)
         assert name.endswith(ending) and "/" not in name
-        assert write_saying(tmp_path / name, lambda way=way: export.written_as(way, state, BAR, NOW), said.append)
+        assert write_saying(
+            tmp_path / name, lambda way=way: export.written_as(way, state, BAR, NOW), said.append
+        )
         assert said[-1] == f"Written: {name}"
     assert export.cards_pdf(bench.wheels, BAR, lambda done: done < 3) is None
     pages = pypdf.PdfReader(io.BytesIO(export.cards_pdf(bench.wheels, BAR))).pages
     wheels = planned(bench.wheels)
     begun = [page for page in pages if "Bench card" in page.extract_text()]
-    assert len(begun) == len(wheels) and len(pages) <= len(wheels) + 3  # a long log goes on overleaf
+    assert (
+        len(begun) == len(wheels) and len(pages) <= len(wheels) + 3
+    )  # a long log goes on overleaf
 
 
 def test_a_card_of_a_whole_conversion_is_one_page_and_nothing_of_a_long_log_is_lost():
@@ -130,7 +139,9 @@ def test_a_card_of_a_whole_conversion_is_one_page_and_nothing_of_a_long_log_is_l
     card = pypdf.PdfReader(io.BytesIO(export.written_as("card", fresh.current, BAR, NOW)))
     assert len(card.pages) == 1 and len(fresh.current.plan.steps) > 25
     log = tuple(f"line {number} " * 20 for number in range(90))
-    sheet = Sheet("A very long name " * 12, "x", (SheetRow("n", "word " * 80),) * 14, (), (("Log", log),))
+    sheet = Sheet(
+        "A very long name " * 12, "x", (SheetRow("n", "word " * 80),) * 14, (), (("Log", log),)
+    )
     words = text_of(to_pdf([sheet]))
     assert all(f"line {number} " in words for number in range(90))
 
@@ -147,9 +158,15 @@ def test_a_label_is_of_its_own_size_and_says_name_time_and_code_whole(bench, nam
     state = wheel(bench, "Sandpiper")
     data = label_pdf(msgspec.structs.replace(export.wheel_label(state), name=name))
     page = pypdf.PdfReader(io.BytesIO(data)).pages[0]
-    assert [round(float(x) / 72 * 25.4, 1) for x in (page.mediabox.width, page.mediabox.height)] == [62.0, 29.0]
+    assert [
+        round(float(x) / 72 * 25.4, 1) for x in (page.mediabox.width, page.mediabox.height)
+    ] == [62.0, 29.0]
     words = " ".join(page.extract_text().split())
-    assert name in words and "due Thu 26 Nov" in words and export.wheel_code(state) in words.replace(" ", "")
+    assert (
+        name in words
+        and "due Thu 26 Nov" in words
+        and export.wheel_code(state) in words.replace(" ", "")
+    )
     # printed at 300 dots for an inch, the code can still be read, by another library
     (tmp_path / "label.pdf").write_bytes(data)
     document = QPdfDocument(None)
@@ -157,6 +174,8 @@ def test_a_label_is_of_its_own_size_and_says_name_time_and_code_whole(bench, nam
     picture = document.render(0, QSize(732, 342))
     document.close()
     picture = picture.convertToFormat(picture.Format.Format_RGBA8888)
-    raw = np.frombuffer(picture.constBits().asstring(picture.sizeInBytes()), np.uint8).reshape(342, 732, 4)
+    raw = np.frombuffer(picture.constBits().asstring(picture.sizeInBytes()), np.uint8).reshape(
+        342, 732, 4
+    )
     gray = np.where(raw[..., 3] < 128, 255, raw[..., 0]).astype(np.uint8)
     assert [result.text for result in zxingcpp.read_barcodes(gray)] == [export.wheel_code(state)]

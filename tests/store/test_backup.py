@@ -33,7 +33,9 @@ def jobs(path):
 
 
 def test_a_copy_is_made_once_a_day_and_kept_for_seven_days_and_four_weeks(file):
-    assert backup.daily(file, NOW) is not None and backup.daily(file, NOW + timedelta(hours=5)) is None
+    assert (
+        backup.daily(file, NOW) is not None and backup.daily(file, NOW + timedelta(hours=5)) is None
+    )
     for days in range(1, 60):
         assert backup.daily(file, NOW + timedelta(days=days)) is not None
     made = [copy.made_at.date() for copy in backup.backups(file)]
@@ -67,7 +69,11 @@ def test_a_program_that_has_the_data_open_is_refused_its_next_write_after_a_rest
     store = Repository(sqlite_url(file))
     store.create("job-2", stored(), NOW.isoformat())
     restore_file(copy, file)
-    for work in (lambda: store.create("job-3", stored(), NOW.isoformat()), store.bench, store.change):
+    for work in (
+        lambda: store.create("job-3", stored(), NOW.isoformat()),
+        store.bench,
+        store.change,
+    ):
         with pytest.raises(errors.StoreReplaced):
             work()
     store.close()

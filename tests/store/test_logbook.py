@@ -28,10 +28,17 @@ def put(store, job_id, entry, at=NOW):
 
 
 def filled(store):
-    store.create("job-1", {**stored(rim__name="Saltmarsh box rim"), "customer": "Ranger post east"}, NOW)
+    store.create(
+        "job-1", {**stored(rim__name="Saltmarsh box rim"), "customer": "Ranger post east"}, NOW
+    )
     store.create("job-2", stored(name="Tern rear", wheel_id="w1"), NOW)
     put(store, "job-1", StepEntry(stage="tape", text="lifted at the joint"))
-    put(store, "job-1", Attempt(peak_kpa=150, outcome="both_up", limit_kpa=340), "2026-11-25T10:00:00+00:00")
+    put(
+        store,
+        "job-1",
+        Attempt(peak_kpa=150, outcome="both_up", limit_kpa=340),
+        "2026-11-25T10:00:00+00:00",
+    )
     put(store, "job-2", SignOff(by="M. Osier", pressure_kpa=190))
 
 
@@ -84,7 +91,10 @@ def test_a_wheel_off_the_bench_keeps_its_story(store):
     filled(store)
     store.archive("job-1", NOW)
     story = store.logbook.job("job-1")
-    assert story.archived and [type(item.entry).__name__ for item in story.log] == ["StepEntry", "Attempt"]
+    assert story.archived and [type(item.entry).__name__ for item in story.log] == [
+        "StepEntry",
+        "Attempt",
+    ]
     assert store.logbook.job("nowhere") is None and len(found(store, "saltmarsh")) == 2
 
 
@@ -92,7 +102,10 @@ def test_a_renamed_wheel_and_a_changed_customer_are_found(store):
     filled(store)
     store.edit(
         "job-1",
-        [SetField("w1", "name", "Dunlin", "Sandpiper front"), SetField("", "customer", "Kiosk", "Ranger post east")],
+        [
+            SetField("w1", "name", "Dunlin", "Sandpiper front"),
+            SetField("", "customer", "Kiosk", "Ranger post east"),
+        ],
         NOW,
     )
     assert len(found(store, "dunlin")) == len(found(store, "kiosk")) == 2
@@ -107,7 +120,10 @@ def test_a_code_finds_the_newest_job_of_its_wheel(store):
 
 def test_a_lost_index_is_made_anew_while_searching_and_while_writing(store):
     filled(store)
-    for act in (lambda: found(store, "lifted"), lambda: put(store, "job-1", Note(text="lifted again"))):
+    for act in (
+        lambda: found(store, "lifted"),
+        lambda: put(store, "job-1", Note(text="lifted again")),
+    ):
         with store.database.engine.begin() as connection:
             connection.exec_driver_sql(f"DROP TABLE {search.index_name(connection)}")
         act()
@@ -120,12 +136,15 @@ def test_a_damaged_page_of_the_index_is_made_anew_and_nothing_else_is_touched(tm
     store = Repository(sqlite_url(file))
     filled(store)
     for n in range(300):
-        store.append("job-1", "w1", [NewEntry(f"n{n}", NOW, Note(text=f"curlew {n} " + "reed " * 40))])
+        store.append(
+            "job-1", "w1", [NewEntry(f"n{n}", NOW, Note(text=f"curlew {n} " + "reed " * 40))]
+        )
     with store.database.engine.connect() as connection:
         name = search.index_name(connection)
         pages = (
             connection.execute(
-                text("SELECT pageno FROM dbstat WHERE name = :name AND pagetype = 'leaf'"), {"name": f"{name}_data"}
+                text("SELECT pageno FROM dbstat WHERE name = :name AND pagetype = 'leaf'"),
+                {"name": f"{name}_data"},
             )
             .scalars()
             .all()

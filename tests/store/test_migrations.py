@@ -40,7 +40,9 @@ def test_a_step_that_is_added_is_taken_once_and_keeps_all_that_is_there(url, mon
     for _ in range(2):
         store = Repository(url)
         assert store.bench().jobs == before.jobs
-        assert [hit.name for hit in store.logbook.search("rear note")] == [ordinary()["wheels"][0]["name"]]
+        assert [hit.name for hit in store.logbook.search("rear note")] == [
+            ordinary()["wheels"][0]["name"]
+        ]
         store.close()
     assert len(taken) == 1
 

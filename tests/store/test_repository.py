@@ -15,7 +15,13 @@ from sqlalchemy.exc import DBAPIError
 
 from inner_rim.core.plan.picking import Booking, Use
 from inner_rim.core.record.log import Attempt, Note, Reading, SignOff, StepEntry, Unreadable
-from inner_rim.core.record.operations import AddWheel, RemoveWheel, SetDraft, SetField, UnacceptedText
+from inner_rim.core.record.operations import (
+    AddWheel,
+    RemoveWheel,
+    SetDraft,
+    SetField,
+    UnacceptedText,
+)
 from inner_rim.core.record.parts import item_from
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.store import database, errors
@@ -69,7 +75,9 @@ def test_what_is_stored_comes_back(store):
 
 def test_what_is_tried_again_is_there_once(store):
     item = store.shelf.add(
-        item_from("tape", {"name": "Ebb 27", "width_mm": 27}, stock=900.0, item_id="p1"), NOW, "counted"
+        item_from("tape", {"name": "Ebb 27", "width_mm": 27}, stock=900.0, item_id="p1"),
+        NOW,
+        "counted",
     )
     assert store.shelf.add(item, NOW, "counted") == item
     booking = Booking(uses=(("tape", Use("p1", 200.0)),), uid="e1")
@@ -88,7 +96,12 @@ def test_edits_join_field_by_field_and_an_older_one_stands_aside(store):
     one = store.edit("job-1", [SetField("w1", "rim.internal_width_mm", 26, 24)], NOW)
     assert not one.conflicts and one.revision == 2
     two = store.edit(
-        "job-1", [SetField("w1", "rim.internal_width_mm", 25, 24), SetField("", "ride.total_mass_kg", 80, 98)], NOW
+        "job-1",
+        [
+            SetField("w1", "rim.internal_width_mm", 25, 24),
+            SetField("", "ride.total_mass_kg", 80, 98),
+        ],
+        NOW,
     )
     wheel = two.document["wheels"][0]
     assert wheel["rim"]["internal_width_mm"] == 26 and two.document["ride"]["total_mass_kg"] == 80
@@ -100,11 +113,18 @@ def test_a_wheel_with_a_log_is_not_removed_and_a_changed_one_neither(store):
     created(store)
     twin = {**stored()["wheels"][0], "wheel_id": "w2", "name": "twin"}
     store.edit("job-1", [AddWheel(twin)], NOW)
-    assert store.edit("job-1", [RemoveWheel("w2", {**twin, "name": "as it was"})], NOW).conflicts[0].reason == "changed"
+    assert (
+        store.edit("job-1", [RemoveWheel("w2", {**twin, "name": "as it was"})], NOW)
+        .conflicts[0]
+        .reason
+        == "changed"
+    )
     store.append("job-1", "w2", [NewEntry("e1", NOW, Note(text="seen"))])
     assert store.edit("job-1", [RemoveWheel("w2", twin)], NOW).conflicts[0].reason == "logged"
     assert store.edit("job-1", [RemoveWheel("w1", stored()["wheels"][0])], NOW).conflicts == ()
-    assert store.edit("job-1", [SetField("w1", "name", "x", "y")], NOW).conflicts[0].reason == "gone"
+    assert (
+        store.edit("job-1", [SetField("w1", "name", "x", "y")], NOW).conflicts[0].reason == "gone"
+    )
     assert [wheel["wheel_id"] for wheel in store.bench().jobs[0].document["wheels"]] == ["w2"]
 
 
@@ -144,10 +164,19 @@ def test_nothing_that_could_not_be_read_back_gets_in(store, field, value, says):
 )  # fmt: skip
 def test_an_entry_that_could_not_be_read_back_is_refused_with_all_that_follows(store, entry):
     created(store)
-    store.shelf.add(item_from("tape", {"name": "Ebb 27", "width_mm": 27}, stock=900.0, item_id="p1"), NOW, "counted")
+    store.shelf.add(
+        item_from("tape", {"name": "Ebb 27", "width_mm": 27}, stock=900.0, item_id="p1"),
+        NOW,
+        "counted",
+    )
     booking = Booking(uses=(("tape", Use("p1", 200.0)),), uid="b")
     with pytest.raises(errors.StoreRefused):
-        store.append("job-1", "w1", [NewEntry("e0", NOW, Note(text="before")), NewEntry("e1", NOW, entry)], booking)
+        store.append(
+            "job-1",
+            "w1",
+            [NewEntry("e0", NOW, Note(text="before")), NewEntry("e1", NOW, entry)],
+            booking,
+        )
     assert store.bench().jobs[0].log == () and store.shelf.all()[0].stock == 900.0
     assert store.logbook.search("before") == ()
 
@@ -167,7 +196,11 @@ def test_rows_that_cannot_be_read_are_kept_and_everything_else_loads(store):
     bench = store.bench()
     assert [job.job_id for job in bench.jobs] == ["job-1"]
     entries = [item.entry for item in bench.jobs[0].log]
-    assert entries[0] == Note(text="sound") and isinstance(entries[1], Unreadable) and entries[1].body == body
+    assert (
+        entries[0] == Note(text="sound")
+        and isinstance(entries[1], Unreadable)
+        and entries[1].body == body
+    )
     assert isinstance(entries[2], Unreadable)
     result = {(row.table, row.body) for row in store.logbook.unreadable()}
     assert result == {("jobs", '{"wheels":5}'), ("parts", '{"width_mm":"wide"}'), ("settings", "{")}
@@ -204,7 +237,10 @@ def test_two_windows_may_start_at_the_same_moment(url, tmp_path):
 def test_full_synchronization_and_write_ahead_log(tmp_path):
     store = Repository(sqlite_url(tmp_path / "x.sqlite"))
     with store.database.engine.connect() as connection:
-        values = [connection.exec_driver_sql(f"PRAGMA {name}").scalar() for name in ("journal_mode", "synchronous")]
+        values = [
+            connection.exec_driver_sql(f"PRAGMA {name}").scalar()
+            for name in ("journal_mode", "synchronous")
+        ]
     store.close()
     assert values == ["wal", 2]
 
@@ -214,7 +250,9 @@ def test_the_first_look_agrees(tmp_path):
     store = Repository(sqlite_url(file))
     created(store)
     note(store, "as found", "e1")
-    store.shelf.add(item_from("tape", {"name": "Ebb 27", "width_mm": 27}, stock=9.0), NOW, "counted")
+    store.shelf.add(
+        item_from("tape", {"name": "Ebb 27", "width_mm": 27}, stock=9.0), NOW, "counted"
+    )
     assert snapshot(file) == store.bench() and store.bench().stocked[0].stock == 9.0
     store.close()
 
@@ -247,7 +285,9 @@ def test_each_fault_of_a_file_is_one_sentence(tmp_path):
     before = foreign.read_bytes()
     with pytest.raises(errors.StoreForeign, match="not a database of this program"):
         Repository(sqlite_url(foreign))
-    assert foreign.read_bytes()[100:] == before[100:]  # but for the header of a file that was opened
+    assert (
+        foreign.read_bytes()[100:] == before[100:]
+    )  # but for the header of a file that was opened
     with pytest.raises(errors.StoreUnreachable, match="cannot be opened"):
         Repository(sqlite_url(tmp_path / "no" / "such" / "folder" / "x.sqlite"))
     read_only = Repository(reading_url(file), read_only=True)
@@ -259,7 +299,15 @@ def test_each_fault_of_a_file_is_one_sentence(tmp_path):
 
 @pytest.mark.parametrize(
     "url",
-    ["foo", "sqlite://", "sqlite:///:memory:", "mysql://u:secret@h/n", "http://x", "postgresql+nodriver://h/n", ""],
+    [
+        "foo",
+        "sqlite://",
+        "sqlite:///:memory:",
+        "mysql://u:secret@h/n",
+        "http://x",
+        "postgresql+nodriver://h/n",
+        "",
+    ],
 )
 def test_a_url_of_no_database_is_refused_without_its_password(url):
     with pytest.raises(errors.StoreMisnamed, match="INNER_RIM_DATABASE") as caught:
@@ -356,9 +404,15 @@ def test_bytes_that_are_no_text_make_one_row_unreadable_and_no_other(tmp_path):
     assert snapshot(file) == bench
     assert len(store.logbook.search("")) == 4 and len(store.logbook.search("note")) >= 2
     store.logbook.rebuild_index()
-    assert store.logbook.place_of_code("w1") is not None and store.logbook.handed_over("x", "y") is None
+    assert (
+        store.logbook.place_of_code("w1") is not None
+        and store.logbook.handed_over("x", "y") is None
+    )
     said = export_to(store, tmp_path / "out")
-    assert said.startswith("2 jobs") and rb"\xef" in (tmp_path / "out" / "jobs" / "0002-unreadable.txt").read_bytes()
+    assert (
+        said.startswith("2 jobs")
+        and rb"\xef" in (tmp_path / "out" / "jobs" / "0002-unreadable.txt").read_bytes()
+    )
     note(store, "goes on", "e9", "job-1")
     store.close()
 
@@ -389,9 +443,18 @@ def test_a_read_only_disk_is_read_with_the_log_that_a_crash_left_behind(tmp_path
         store.close()
     for path in (*disk.iterdir(), disk):
         path.chmod(0o555)
-    for folder in (tmp_path, tmp_path.parent, tmp_path.parent.parent, tmp_path.parent.parent.parent):
+    for folder in (
+        tmp_path,
+        tmp_path.parent,
+        tmp_path.parent.parent,
+        tmp_path.parent.parent.parent,
+    ):
         folder.chmod(folder.stat().st_mode | 0o055)
-    other = ["setpriv", "--reuid=nobody", "--regid=nogroup", "--clear-groups"] if os.getuid() == 0 else []
+    other = (
+        ["setpriv", "--reuid=nobody", "--regid=nogroup", "--clear-groups"]
+        if os.getuid() == 0
+        else []
+    )
     command = [*other, sys.executable, "-c", READER, str(disk / "x.sqlite")]
     done = subprocess.run(command, capture_output=True, text=True, timeout=60)
     disk.chmod(0o755)
@@ -404,7 +467,9 @@ def test_edits_tried_again_after_their_answer_was_lost_are_there_once(store):
     mine = [SetField("", "bike", "Tern", None), SetField("", "customer", "Ada", "Bo")]
     first = store.edit("job-1", mine, NOW, "edit-1")
     assert [conflict.reason for conflict in first.conflicts] == ["changed"]
-    store.edit("job-1", [SetField("", "bike", None, "Tern")], NOW, "edit-2")  # as if it had never been
+    store.edit(
+        "job-1", [SetField("", "bike", None, "Tern")], NOW, "edit-2"
+    )  # as if it had never been
     again = store.edit("job-1", mine, NOW, "edit-1")
     assert again.document.get("bike") is None and again.conflicts == first.conflicts
 
@@ -430,16 +495,22 @@ def test_a_server_is_given_up_for_its_own_silence_not_for_the_program_s(server, 
             return super().wait(seconds)
 
     monkeypatch.setattr(database, "LOOK_SECONDS", 0.02)
-    monkeypatch.setattr(database, "time", SimpleNamespace(monotonic=lambda: time.monotonic() + late[0]))
+    monkeypatch.setattr(
+        database, "time", SimpleNamespace(monotonic=lambda: time.monotonic() + late[0])
+    )
     monkeypatch.setattr(database, "threading", SimpleNamespace(Event=Over, Thread=threading.Thread))
     url = server.new_database()
     store, other = Repository(url), Repository(url)
-    with store.database.writing() as connection:  # a long import: the program takes its time between statements
+    with (
+        store.database.writing() as connection
+    ):  # a long import: the program takes its time between statements
         late[0] += 10.0 * database.ANSWER_SECONDS
         while looked.acquire(blocking=False):
             pass
         assert looked.acquire(timeout=20) and looked.acquire(timeout=20)
-        connection.execute(text("INSERT INTO settings (name, value) VALUES ('practice.dose', '\"lean\"')"))
+        connection.execute(
+            text("INSERT INTO settings (name, value) VALUES ('practice.dose', '\"lean\"')")
+        )
     assert store.bench().settings["practice.dose"] == "lean"
     with other.database.writing() as connection, monkeypatch.context() as patched:
         connection.execute(text("LOCK TABLE settings"))

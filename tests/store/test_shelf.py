@@ -30,7 +30,9 @@ def tape(name="Ebb tape 27", stock=3000.0, **more):
 
 def movements(store):
     with store.database.reading() as connection:
-        rows = connection.execute(text("SELECT part_uid, amount, reason, stage FROM movements ORDER BY id"))
+        rows = connection.execute(
+            text("SELECT part_uid, amount, reason, stage FROM movements ORDER BY id")
+        )
         return [tuple(row) for row in rows]
 
 
@@ -51,7 +53,9 @@ def test_a_second_part_of_the_name_is_refused_with_a_sentence(store):
         store.shelf.add(tape(), NOW, "counted")
     other = store.shelf.add(tape("Ebb tape 28"), NOW, "counted")
     with pytest.raises(errors.DuplicatePart):
-        store.shelf.edit(other.item_id, [SetField("", "spec.name", "Ebb tape 27", "Ebb tape 28")], NOW)
+        store.shelf.edit(
+            other.item_id, [SetField("", "spec.name", "Ebb tape 27", "Ebb tape 28")], NOW
+        )
     with pytest.raises(errors.StoreRefused, match="no longer on the shelf"):
         store.shelf.edit("nowhere", [SetField("", "low_at", 3.0, 0.0)], NOW)
 
@@ -65,7 +69,9 @@ def test_figures_of_two_benches_join_and_a_count_keeps_what_was_booked_meanwhile
     )
     assert item.low_at == 500.0 and item.spec["width_mm"] == 28 and conflicts[0].stored == 500.0
     assert item.stock == 2600.0  # an edit of a figure is no count
-    store.shelf.count("p1", 2900.0, 3000.0, NOW, "counted", "c1")  # seen before the booking: 100 are missing
+    store.shelf.count(
+        "p1", 2900.0, 3000.0, NOW, "counted", "c1"
+    )  # seen before the booking: 100 are missing
     assert store.shelf.all()[0].stock == 2500.0 == sum(move[1] for move in movements(store))
     with pytest.raises(errors.StoreRefused):
         store.shelf.edit("p1", [SetField("", "spec.width_mm", 900, 28)], NOW)
@@ -85,7 +91,9 @@ def test_what_a_stage_took_goes_back_when_it_is_reopened_and_never_below_nothing
 def test_a_check_in_teaches_parts_once(store):
     tire = item_from("tire", {"name": "Heron", "size": "45-622"}, item_id="t1")
     book(store, "b1", learned=(tire,))
-    book(store, "b2", learned=(item_from("tire", {"name": "Heron", "size": "50-622"}, item_id="t2"),))
+    book(
+        store, "b2", learned=(item_from("tire", {"name": "Heron", "size": "50-622"}, item_id="t2"),)
+    )
     assert [(i.item_id, i.spec["size"]) for i in store.shelf.all()] == [("t1", "45-622")]
 
 

@@ -92,13 +92,22 @@ def test_every_kind_of_work_has_the_agreed_fields_and_codes(kind, insert):
     assert wheel["work"] == kind and wheel["minutes_hands"] > 5.0 and wheel["minutes_wait"] >= 0.0
     assert wheel["tools"] and len(set(wheel["tools"])) == len(wheel["tools"])
     assert wheel["minutes_hands"] == pytest.approx(sum(step["minutes"] for step in wheel["steps"]))
-    assert wheel["minutes_wait"] == pytest.approx(sum(step["wait_minutes"] for step in wheel["steps"]))
+    assert wheel["minutes_wait"] == pytest.approx(
+        sum(step["wait_minutes"] for step in wheel["steps"])
+    )
     for name, (low, high) in wheel["bands"].items():
         assert low <= high, name
-    assert set(wheel["bands"]) == {"mounted_width_mm", "slack_mm", "developed_width_mm", "start_kpa"}
+    assert set(wheel["bands"]) == {
+        "mounted_width_mm",
+        "slack_mm",
+        "developed_width_mm",
+        "start_kpa",
+    }
     pressure = wheel["pressure"]
     assert {"ride_kpa", "set_here_kpa", "at_ride_kpa"} <= pressure.keys()
-    assert pressure["at_ride_kpa"] == pytest.approx(pressure["set_here_kpa"])  # no ride's air is given
+    assert pressure["at_ride_kpa"] == pytest.approx(
+        pressure["set_here_kpa"]
+    )  # no ride's air is given
     for step in wheel["steps"]:
         assert step["code"] in CODES | MORE, step["code"]
         assert {
@@ -115,7 +124,11 @@ def test_every_kind_of_work_has_the_agreed_fields_and_codes(kind, insert):
         assert all("=" in fact for fact in (*step["needs"], *step["gives"]))
     assert sum(wheel["sealant"]["loads_ml"]) == pytest.approx(wheel["sealant"]["dose_ml"])
     for source in wheel["coming_up"]["sources"]:
-        assert 0.0 <= source["probability"] <= 1.0 and source["words"] in ("likely", "perhaps", "unlikely")
+        assert 0.0 <= source["probability"] <= 1.0 and source["words"] in (
+            "likely",
+            "perhaps",
+            "unlikely",
+        )
 
 
 @pytest.mark.parametrize("injector", [20, 30, 50, 60, 100])
@@ -150,7 +163,10 @@ def test_what_is_not_accepted_in_the_new_fields_is_one_line(field, value, tmp_pa
     path = tmp_path / "job.json"
     path.write_text(json.dumps(ordinary(**{field: value})), encoding="utf-8")
     done = subprocess.run(
-        [sys.executable, "-m", "inner_rim.cli", "plan", str(path)], capture_output=True, text=True, timeout=60
+        [sys.executable, "-m", "inner_rim.cli", "plan", str(path)],
+        capture_output=True,
+        text=True,
+        timeout=60,
     )
     name = field.rpartition("__")[2] if not isinstance(value, dict) else list(value)[-1]
     assert done.returncode == 2 and done.stderr.count("\n") == 1 and name in done.stderr
@@ -161,7 +177,10 @@ def test_a_procedure_of_every_kind_reads_on_the_text_card(tmp_path):
     for kind, words in WORK_WORDS.items():
         path.write_text(json.dumps(ordinary(work={"kind": kind})), encoding="utf-8")
         done = subprocess.run(
-            [sys.executable, "-m", "inner_rim.cli", "plan", str(path)], capture_output=True, text=True, timeout=60
+            [sys.executable, "-m", "inner_rim.cli", "plan", str(path)],
+            capture_output=True,
+            text=True,
+            timeout=60,
         )
         assert done.returncode == 0, done.stderr
         assert words in done.stdout and "Lay out:" in done.stdout
@@ -173,10 +192,14 @@ def test_cards_of_several_jobs_go_into_one_file(tmp_path):
     files = []
     for kind in ("convert", "repair"):
         files.append(tmp_path / f"{kind}.json")
-        files[-1].write_text(json.dumps(ordinary(work={"kind": kind}, name=f"Tern {kind}")), encoding="utf-8")
+        files[-1].write_text(
+            json.dumps(ordinary(work={"kind": kind}, name=f"Tern {kind}")), encoding="utf-8"
+        )
     command = [sys.executable, "-m", "inner_rim.cli", "plan", *map(str, files), "--card"]
     card = tmp_path / "cards.pdf"
-    done = subprocess.run([*command, str(card), "--json"], capture_output=True, text=True, timeout=60)
+    done = subprocess.run(
+        [*command, str(card), "--json"], capture_output=True, text=True, timeout=60
+    )
     assert done.returncode == 0, done.stderr
     assert [wheel["name"] for plan in json.loads(done.stdout) for wheel in plan["wheels"]] == [
         "Tern convert",
@@ -184,5 +207,7 @@ def test_cards_of_several_jobs_go_into_one_file(tmp_path):
     ]
     text = "\n".join(page.extract_text() for page in PdfReader(card).pages)
     assert "Tern convert" in text and "Find the leak" in text and "Lay out" in text
-    nowhere = subprocess.run([*command, str(tmp_path / "none" / "x.pdf")], capture_output=True, text=True, timeout=60)
+    nowhere = subprocess.run(
+        [*command, str(tmp_path / "none" / "x.pdf")], capture_output=True, text=True, timeout=60
+    )
     assert nowhere.returncode == 2 and nowhere.stderr.count("\n") == 1

@@ -64,17 +64,29 @@ def shown_as_it_is(bench, views):
     for job in bench.jobs:
         job.worked_out.clear()
     assert bench.wheels == [
-        wheel_state(job, index, bench.shop) for job in bench.jobs for index in range(len(job.draft.document["wheels"]))
+        wheel_state(job, index, bench.shop)
+        for job in bench.jobs
+        for index in range(len(job.draft.document["wheels"]))
     ]
     begins = bench.day.begins
     assert views.view().tiles == shortened(
-        [tile_of(one, bench.units, bench.time, begins.get(one.key), bench.day.hours) for one in bench.day.listed]
+        [
+            tile_of(one, bench.units, bench.time, begins.get(one.key), bench.day.hours)
+            for one in bench.day.listed
+        ]
     )
 
 
 @settings(max_examples=25, deadline=None, suppress_health_check=[HealthCheck.too_slow])
-@example([(act, False) for act in ("new", "whole", "again", "mass", "note", "setting", "select", "mass", "half")])
-@given(acts=st.lists(st.tuples(st.sampled_from(sorted(ACTS)), st.booleans()), min_size=4, max_size=20))
+@example(
+    [
+        (act, False)
+        for act in ("new", "whole", "again", "mass", "note", "setting", "select", "mass", "half")
+    ]
+)
+@given(
+    acts=st.lists(st.tuples(st.sampled_from(sorted(ACTS)), st.booleans()), min_size=4, max_size=20)
+)
 def test_the_bench_is_what_is_stored_whatever_was_done_and_in_which_order(acts):
     with tempfile.TemporaryDirectory() as folder:
         file = Path(folder) / "inner-rim.sqlite"

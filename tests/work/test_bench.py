@@ -19,11 +19,15 @@ def test_the_wheel_is_where_it_was_after_a_restart(desk):
     for stage in ("check_in", "strip", "tape", "valve", "mount", "sealant"):
         first.bench.recorder.finish_stage(stage)
     first.bench.recorder.attempt("one_low", 150.0, (3,))
-    first.bench.editor.type_into("tire.min_pressure_kpa", "9")  # not accepted: stays typed all the same
+    first.bench.editor.type_into(
+        "tire.min_pressure_kpa", "9"
+    )  # not accepted: stays typed all the same
     first.settle()
     again = desk().bench.current
     assert again.progress == first.bench.current.progress and again.progress.state == "problem"
-    assert [entry.entry for entry in again.log] == [entry.entry for entry in first.bench.current.log]
+    assert [entry.entry for entry in again.log] == [
+        entry.entry for entry in first.bench.current.log
+    ]
     assert again.reading.problems and again.plan.pressure == first.bench.current.plan.pressure
 
 
@@ -41,7 +45,9 @@ def test_undo_and_redo_are_steps_of_fields_not_of_letters(desk):
     assert bench.current.job.draft == before and bench.current.ride_job.ride.total_mass_kg == 98
     for _ in range(20):
         bench.undo()
-    assert bench.message == "Nothing to undo" and bench.current is None  # the new wheel was the first deed
+    assert (
+        bench.message == "Nothing to undo" and bench.current is None
+    )  # the new wheel was the first deed
     for _ in range(20):
         bench.undo(again=True)
     assert bench.message == "Nothing to do again" and bench.current.job.draft == before
@@ -125,7 +131,9 @@ def test_two_benches_in_psi_never_make_a_wrong_limit(desk):
     psi = [d.bench.current.wheel.tire.max_pressure_kpa / 6.894757 for d in (one, two)]
     assert psi[0] == psi[1] and round(psi[0]) in (36, 40)
     asides = [d.bench.current.conflict("tire.max_pressure_kpa") for d in (one, two)]
-    assert sum(aside is not None for aside in asides) == 1  # and the other value is shown where it was typed
+    assert (
+        sum(aside is not None for aside in asides) == 1
+    )  # and the other value is shown where it was typed
 
 
 def test_other_units_on_one_bench_change_nothing_on_the_other_nor_what_was_typed(desk, tmp_path):
@@ -140,7 +148,9 @@ def test_other_units_on_one_bench_change_nothing_on_the_other_nor_what_was_typed
     assert two.bench.units == UnitChoice()
     for state in (one.bench.current, two.bench.current):
         assert state.typed("tire.min_pressure_kpa") == UnacceptedText("90", UnitChoice(kpa="psi"))
-    one.bench.editor.type_into("tire.max_pressure_kpa", "9")  # bar: now 90 psi fits, and means 90 psi
+    one.bench.editor.type_into(
+        "tire.max_pressure_kpa", "9"
+    )  # bar: now 90 psi fits, and means 90 psi
     assert one.bench.current.wheel.tire.min_pressure_kpa == pytest.approx(90 * 6.894757, abs=0.01)
     again = desk(settings_file=tmp_path / "a" / "bench.json")
     assert again.bench.units == UnitChoice(kpa="bar")
@@ -194,7 +204,9 @@ def test_duplicated_in_two_windows_is_two_wheels_with_their_own_logs(desk):
     assert sorted(map(len, logs)) == [0, 1, 1] and len({tuple(log) for log in logs}) == 3
 
 
-def test_undoing_a_wheel_that_another_window_types_into_keeps_it_and_the_job_can_be_typed_into(desk):
+def test_undoing_a_wheel_that_another_window_types_into_keeps_it_and_the_job_can_be_typed_into(
+    desk,
+):
     one = desk()
     check_in(one.bench)
     one.bench.editor.duplicate()
@@ -225,7 +237,10 @@ def test_undo_takes_back_ones_own_edits_only(desk):
     two.settle()
     one.settle(lambda: one.bench.current.wheel.rim.spokes == 28)
     one.bench.undo()
-    assert "Spokes changed in another window" in one.bench.message and one.bench.current.wheel.rim.spokes == 28
+    assert (
+        "Spokes changed in another window" in one.bench.message
+        and one.bench.current.wheel.rim.spokes == 28
+    )
     one.bench.undo()  # the edit before it: the maximum
     assert one.bench.current.wheel.tire.max_pressure_kpa is None
     assert one.bench.current.ride_job.ride.total_mass_kg == 80
@@ -249,7 +264,10 @@ def test_a_full_disk_keeps_the_work_and_stores_it_when_there_is_room(tmp_path):
     one.wait(lambda: one.bench.sync.fault is not None)
     assert "disk is full" in one.bench.sync.fault.sentence
     assert one.bench.planned is not None  # the hand is not stopped
-    assert msgspec.json.decode(as_file(one.bench))["jobs"][0]["log"][0]["entry"]["text"] == "written on a full disk"
+    assert (
+        msgspec.json.decode(as_file(one.bench))["jobs"][0]["log"][0]["entry"]["text"]
+        == "written on a full disk"
+    )
     assert not one.worker.stop(5.0)  # closing now would lose work: it says so
     disk["full"] = False
     one.worker.resume()
@@ -275,13 +293,18 @@ def test_parts_used_before_are_known_by_name(desk):
     assert one.bench.current.reading.missing == (one.bench.current.path("tire.size"),)
 
 
-def test_a_bench_keeps_its_units_in_a_file_of_its_own_and_nonsense_there_is_no_setting(desk, tmp_path):
+def test_a_bench_keeps_its_units_in_a_file_of_its_own_and_nonsense_there_is_no_setting(
+    desk, tmp_path
+):
     file = tmp_path / "home" / "bench.json"
     two = desk(settings_file=file)
     two.bench.set_units(UnitChoice("psi", "in", "floz"))
     two.bench.settings.set_own(scale=1.25)
     three = desk(settings_file=file)
-    assert three.bench.units == UnitChoice("psi", "in", "floz") and three.bench.settings.own.scale == 1.25
+    assert (
+        three.bench.units == UnitChoice("psi", "in", "floz")
+        and three.bench.settings.own.scale == 1.25
+    )
     file.write_bytes(msgspec.json.encode({"units": {"kpa": "furlong", "mm": "mm", "ml": "ml"}}))
     assert desk(settings_file=file).bench.units == UnitChoice()
 

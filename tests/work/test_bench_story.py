@@ -76,7 +76,9 @@ class BenchStory(RuleBasedStateMachine):
     @rule()
     def another_wheel(self):
         if len(self.bench.wheels) < 4:
-            self.bench.editor.duplicate() if len(self.bench.wheels) % 2 else self.bench.editor.new_wheel()
+            self.bench.editor.duplicate() if len(
+                self.bench.wheels
+            ) % 2 else self.bench.editor.new_wheel()
 
     @rule(by=st.integers(-1, 1))
     def look_elsewhere(self, by):
@@ -131,9 +133,13 @@ class BenchStory(RuleBasedStateMachine):
 
     @rule()
     def close_and_open_again(self):
-        before = [(w.name, w.job.draft, [e.entry for e in w.log], w.standing) for w in self.bench.wheels]
+        before = [
+            (w.name, w.job.draft, [e.entry for e in w.log], w.standing) for w in self.bench.wheels
+        ]
         self.bench = self.opened()
-        after = [(w.name, w.job.draft, [e.entry for e in w.log], w.standing) for w in self.bench.wheels]
+        after = [
+            (w.name, w.job.draft, [e.entry for e in w.log], w.standing) for w in self.bench.wheels
+        ]
         for old, new in zip(before, after, strict=True):
             assert old[:3] == new[:3]
             assert old[3] is None or new[3] is None or old[3] == new[3] or old[1].drafts
@@ -160,7 +166,9 @@ class BenchStory(RuleBasedStateMachine):
             tries = [e for e in entries if isinstance(e, Attempt)]
             assert tries and tries[-1].outcome == "both_up"
             over = [i for i, e in enumerate(entries) if isinstance(e, Attempt) and e.over_limit]
-            looked = [i for i, e in enumerate(entries) if isinstance(e, Inspection) and e.after_over_limit]
+            looked = [
+                i for i, e in enumerate(entries) if isinstance(e, Inspection) and e.after_over_limit
+            ]
             assert not over or (looked and max(looked) > max(over))
 
     def teardown(self):

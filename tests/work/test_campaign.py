@@ -8,7 +8,15 @@ from tools import campaign
 
 @pytest.mark.parametrize(
     ("what", "amount"),
-    [("kills", 3), ("loaded", 2), ("restores", 6), ("bits", 120), ("mutations", 600), ("keys", 150), ("typing", 6)],
+    [
+        ("kills", 3),
+        ("loaded", 2),
+        ("restores", 6),
+        ("bits", 120),
+        ("mutations", 600),
+        ("keys", 150),
+        ("typing", 6),
+    ],
 )
 def test_a_short_campaign_loses_and_spoils_nothing(what, amount):
     counts = getattr(campaign, what)(amount)

@@ -102,7 +102,9 @@ def test_a_huge_file_and_no_file(tmp_path, job_file, capsys):
 
 
 def test_nan_in_plain_data_is_named():
-    with pytest.raises(ValueError, match=r"wheels\[0\]\.tire\.max_pressure_kpa: nan: use a finite number"):
+    with pytest.raises(
+        ValueError, match=r"wheels\[0\]\.tire\.max_pressure_kpa: nan: use a finite number"
+    ):
         plan_document(ordinary(tire__max_pressure_kpa=float("nan")))
 
 
@@ -117,7 +119,9 @@ def test_schema_describes_what_is_accepted(capsys):
 
 def test_every_command_has_help_and_stands_in_the_docs():
     commands = next(a for a in parser()._actions if a.dest == "command")
-    docs = (Path(__file__).parents[2] / "docs" / "manual" / "command-line.md").read_text(encoding="utf-8")
+    docs = (Path(__file__).parents[2] / "docs" / "manual" / "command-line.md").read_text(
+        encoding="utf-8"
+    )
     assert {c.dest for c in commands._choices_actions if c.help} == set(commands.choices)
     for name in commands.choices:
         assert f"inner-rim {name}" in docs
@@ -125,7 +129,9 @@ def test_every_command_has_help_and_stands_in_the_docs():
 
 def test_without_a_display_it_says_so_in_words():
     env = {"PATH": "/usr/bin:/bin"}
-    done = subprocess.run([sys.executable, "-m", "inner_rim.cli", "--demo"], env=env, capture_output=True, text=True)
+    done = subprocess.run(
+        [sys.executable, "-m", "inner_rim.cli", "--demo"], env=env, capture_output=True, text=True
+    )
     assert done.returncode == 2
     assert "no display" in done.stderr and "Traceback" not in done.stderr
 
@@ -171,7 +177,10 @@ def _log_into(file):
     store.append(
         job.job_id,
         wheel_id,
-        [NewEntry("e1", at, Note(text="=HYPERLINK(1);=1+1")), NewEntry("e2", at, Correction(of=1, text="no"))],
+        [
+            NewEntry("e1", at, Note(text="=HYPERLINK(1);=1+1")),
+            NewEntry("e2", at, Correction(of=1, text="no")),
+        ],
     )
     with store.database.engine.begin() as connection:  # from a version that was not so strict
         insert = "INSERT INTO log (uid, job_uid, wheel_id, at, kind, body) VALUES ('odd', ?, ?, ?, 'care', ?)"
@@ -185,11 +194,17 @@ def _log_into(file):
 def test_the_doctor_names_what_is_wrong_and_what_to_do(tmp_path):
     home = {"INNER_RIM_HOME": str(tmp_path / "home")}
     well = said("doctor", **home)
-    assert well.returncode == 0 and "none yet" in well.stdout and "->" not in well.stdout, well.stdout
+    assert well.returncode == 0 and "none yet" in well.stdout and "->" not in well.stdout, (
+        well.stdout
+    )
     assert said("export", "--to", tmp_path / "out", **home).returncode == 0
     file = tmp_path / "home" / "inner-rim.sqlite"
     new = said("doctor", **home)
-    assert new.returncode == 0 and "sound, 0 jobs" in new.stdout and "one is made each day" in new.stdout
+    assert (
+        new.returncode == 0
+        and "sound, 0 jobs" in new.stdout
+        and "one is made each day" in new.stdout
+    )
     file.write_bytes(b"not a database" * 500)
     broken = said("doctor", **home)
     assert broken.returncode == 1 and "inner-rim restore FILE" in broken.stdout
@@ -198,7 +213,9 @@ def test_the_doctor_names_what_is_wrong_and_what_to_do(tmp_path):
 def test_the_doctor_tries_a_package_and_does_not_believe_its_version(tmp_path):
     """The package of NumPy was there and could not be loaded: "OK numpy"."""
     (tmp_path / "numpy").mkdir()
-    (tmp_path / "numpy" / "__init__.py").write_text('raise ImportError("ELF load command not page-aligned")')
+    (tmp_path / "numpy" / "__init__.py").write_text(
+        'raise ImportError("ELF load command not page-aligned")'
+    )
     home = {"INNER_RIM_HOME": str(tmp_path / "home"), "PYTHONPATH": str(tmp_path)}
     broken = said("doctor", **home)
     assert broken.returncode == 1 and "-> numpy" in " ".join(broken.stdout.split()), broken.stdout
@@ -228,7 +245,11 @@ def test_a_backup_is_put_back_and_what_cannot_be_is_one_line(tmp_path):
         assert bad.returncode in (0, 2) and bad.stderr.count("\n") <= 1
     for url in ("foo", "sqlite://", "mysql://u:secret@h/n", "mysql://u@h/n?password=secret"):
         bad = said("export", "--to", tmp_path / "x", INNER_RIM_DATABASE=url, **home)
-        assert bad.returncode == 2 and "INNER_RIM_DATABASE" in bad.stderr and "secret" not in bad.stderr
+        assert (
+            bad.returncode == 2
+            and "INNER_RIM_DATABASE" in bad.stderr
+            and "secret" not in bad.stderr
+        )
 
 
 def test_a_terminal_without_unicode_gets_signs_it_has(tmp_path, job_file):
@@ -248,7 +269,11 @@ def test_odd_names_are_neither_slow_nor_repeated_whole(tmp_path, title):
     began = time.monotonic()
     bad = said("plan", file)
     assert time.monotonic() - began < 10.0 and bad.returncode in (0, 2)
-    assert len(bad.stderr) < 1500 and "\x1b" not in bad.stderr + bad.stdout and "\u202e" not in bad.stderr
+    assert (
+        len(bad.stderr) < 1500
+        and "\x1b" not in bad.stderr + bad.stdout
+        and "\u202e" not in bad.stderr
+    )
 
 
 def test_an_unexpected_fault_is_in_the_log_file_that_it_names(tmp_path, monkeypatch, capsys):
@@ -256,7 +281,9 @@ def test_an_unexpected_fault_is_in_the_log_file_that_it_names(tmp_path, monkeypa
     assert main(["export", "--to", str(tmp_path / "out")]) == 2
     said = capsys.readouterr().err
     assert said.count("\n") == 1 and "Unexpected error (OperationalError)" in said
-    assert "no such table" in Path(said.strip().rpartition("Details: ")[2]).read_text(encoding="utf-8")
+    assert "no such table" in Path(said.strip().rpartition("Details: ")[2]).read_text(
+        encoding="utf-8"
+    )
 
 
 def broken_start(self, *args, **more):

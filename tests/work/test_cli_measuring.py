@@ -56,7 +56,11 @@ def test_hold_prints_the_agreed_names_and_figures(table, capsys):
     for name, k in (("loss", 0.0), ("low", 1.645), ("high", -1.645)):
         expected = 100 * (1 - math.exp(24 * (slope + k * error)))
         assert result[f"{name}_percent_per_day"] == pytest.approx(expected, abs=0.002)
-    assert (result["verdict"], result["trend"], result["decides_at_h"]) == ("holds", "unknown", None)
+    assert (result["verdict"], result["trend"], result["decides_at_h"]) == (
+        "holds",
+        "unknown",
+        None,
+    )
 
 
 def test_hold_takes_gauge_resolution_and_air(table, capsys):
@@ -74,13 +78,25 @@ BAD = {
     "empty": ("", "empty"),
     "no rows": ("time_h,pressure_kpa,temperature_c\n", "no rows"),
     "one row": ("time_h,pressure_kpa,temperature_c\n0,200,20\n", "two readings or more"),
-    "one moment": ("time_h,pressure_kpa,temperature_c\n1,200,20\n1,200,20\n", "two different times"),
+    "one moment": (
+        "time_h,pressure_kpa,temperature_c\n1,200,20\n1,200,20\n",
+        "two different times",
+    ),
     "a column less": ("time_h,pressure_kpa\n0,200\n", "no column “temperature_c”"),
-    "a word": ("time_h,pressure_kpa,temperature_c\n0,much,20\n", "line 2, column pressure_kpa: “much”"),
+    "a word": (
+        "time_h,pressure_kpa,temperature_c\n0,much,20\n",
+        "line 2, column pressure_kpa: “much”",
+    ),
     "nan": ("time_h,pressure_kpa,temperature_c\n0,nan,20\n", "line 2, column pressure_kpa: “nan”"),
     "too much": ("time_h,pressure_kpa,temperature_c\n0,99999,20\n", "use a number from 0 to 5000"),
-    "a cell less": ("time_h,pressure_kpa,temperature_c\n0,200\n", "line 2, column temperature_c: “”"),
-    "backwards": ("time_h,pressure_kpa,temperature_c\n5,200,20\n4,200,20\n", "line 3, column time_h: 4 after 5"),
+    "a cell less": (
+        "time_h,pressure_kpa,temperature_c\n0,200\n",
+        "line 2, column temperature_c: “”",
+    ),
+    "backwards": (
+        "time_h,pressure_kpa,temperature_c\n5,200,20\n4,200,20\n",
+        "line 3, column time_h: 4 after 5",
+    ),
     "flat": ("time_h,pressure_kpa,temperature_c\n0,200,20\n9,0,20\n", "the tire is empty"),
     "encoding": ("time_h,pressure_kpa,temperature_c\n0,2\xff".encode("latin-1"), "not UTF-8"),
     "binary": (b"\x00\x01\x02", "not text"),
@@ -122,7 +138,9 @@ def test_a_missing_file_and_a_folder_are_one_line_each(tmp_path, capsys):
 def test_semicolons_with_decimal_commas_are_read(table, capsys):
     text = "time_h;pressure_kpa;temperature_c\n0;200,0;20\n12;195,0;18\n"
     assert main(["hold", table(text), "--volume-ml", "3000", "--json"]) == 0
-    assert json.loads(capsys.readouterr().out)["loss_percent_per_day"] == pytest.approx(2.62, abs=0.01)
+    assert json.loads(capsys.readouterr().out)["loss_percent_per_day"] == pytest.approx(
+        2.62, abs=0.01
+    )
 
 
 @given(st.binary(max_size=400))
@@ -141,9 +159,14 @@ def test_hold_takes_the_gauge_s_step_and_says_what_it_assumed(tmp_path, capsys):
     file.write_text("time_h,pressure_kpa,temperature_c\n0,300,20\n12,298,\n", encoding="utf-8")
     assert main(["hold", str(file), "--volume-ml", "3000"]) == 2  # the old rule needs a temperature
     assert "temperature_c" in capsys.readouterr().err
-    assert main(["hold", str(file), "--volume-ml", "3000", "--step-kpa", "1", "--new-tire", "--json"]) == 0
+    assert (
+        main(["hold", str(file), "--volume-ml", "3000", "--step-kpa", "1", "--new-tire", "--json"])
+        == 0
+    )
     result = json.loads(capsys.readouterr().out)
-    assert result["verdict"] == "settling" and any("no temperature" in said for said in result["assumed"])
+    assert result["verdict"] == "settling" and any(
+        "no temperature" in said for said in result["assumed"]
+    )
     assert any("new tire" in said for said in result["assumed"])
     assert main(["hold", str(file), "--volume-ml", "3000", "--step-kpa", "1"]) == 0
     assert "steps of 0.01 bar" in capsys.readouterr().out

@@ -61,7 +61,9 @@ def tape(name="Ebb tape 27", stock=9000.0):
     return item_from("tape", {"name": name, "width_mm": 27}, stock=stock)
 
 
-@pytest.mark.parametrize("fault", [StoreFull("The disk is full."), StoreLocked("The file is in use.")])
+@pytest.mark.parametrize(
+    "fault", [StoreFull("The disk is full."), StoreLocked("The file is in use.")]
+)
 def test_a_part_counted_on_a_sick_disk_is_stored_when_it_is_well(sick, fault):
     one, state, file = sick
     state["fault"] = fault
@@ -94,7 +96,9 @@ def test_log_stock_and_settings_keep_their_order_through_a_full_disk(sick):
     bench = stored.bench()
     kinds = [type(item.entry).__name__ for item in bench.jobs[0].log]
     assert kinds == ["StepEntry"] * 3 + ["Note"] and bench.settings["practice.dose"] == "lean"
-    assert stored.shelf.all()[0].stock == pytest.approx(9000.0 - one.bench.current.plan.tape.length_mm)
+    assert stored.shelf.all()[0].stock == pytest.approx(
+        9000.0 - one.bench.current.plan.tape.length_mm
+    )
     assert [hit.item.entry for hit in stored.logbook.search("last")] == [Note(text="last")]
     stored.close()
 
@@ -194,7 +198,16 @@ DEEDS = {
     "off offer": lambda bench: bench.shelf.retire(bench.shelf.items[0]),
     "undo": lambda bench: bench.undo(),
 }
-FAULTS = (StoreDamaged, StoreForeign, StoreNewer, StoreRefused, StoreFailed, StoreFull, StoreLocked, StoreReadOnly)
+FAULTS = (
+    StoreDamaged,
+    StoreForeign,
+    StoreNewer,
+    StoreRefused,
+    StoreFailed,
+    StoreFull,
+    StoreLocked,
+    StoreReadOnly,
+)
 
 
 @pytest.mark.parametrize("fault", FAULTS)
@@ -227,7 +240,9 @@ def stopped(server, number):
                 os.kill(int(folder.name), number)
 
 
-def test_a_server_that_falls_silent_or_holds_a_lock_is_said_within_ten_seconds(server, tmp_path, monkeypatch):
+def test_a_server_that_falls_silent_or_holds_a_lock_is_said_within_ten_seconds(
+    server, tmp_path, monkeypatch
+):
     """A stopped server keeps its connections open and answers nothing; the network still takes what is sent."""
     monkeypatch.setattr(database, "ANSWER_SECONDS", 3.0)
     url = server.new_database()
@@ -241,7 +256,10 @@ def test_a_server_that_falls_silent_or_holds_a_lock_is_said_within_ten_seconds(s
             one.bench.recorder.note("in the silence")
             began = time.monotonic()
             one.wait(lambda: one.bench.sync.fault is not None, seconds=9)
-            assert time.monotonic() - began < 9.0 and "does not answer" in one.bench.sync.fault.sentence
+            assert (
+                time.monotonic() - began < 9.0
+                and "does not answer" in one.bench.sync.fault.sentence
+            )
         finally:
             stopped(server, signal.SIGCONT)
         one.settle(lambda: one.bench.sync.fault is None, seconds=30)

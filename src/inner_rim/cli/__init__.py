@@ -31,7 +31,9 @@ def main(argv: list[str] | None = None) -> int:
     except OSError as fault:  # the output cannot be written: a full disk, a closed terminal
         from inner_rim.words import tr
 
-        sys.stderr.write(tr("inner-rim: the output cannot be written: {why}").format(why=fault.strerror) + "\n")
+        sys.stderr.write(
+            tr("inner-rim: the output cannot be written: {why}").format(why=fault.strerror) + "\n"
+        )
         _drop_output()
         return EXIT_INPUT
 

@@ -72,10 +72,14 @@ def train(args: argparse.Namespace) -> int:
 
     args.file = Path(args.scenario)
     choices = args.play.replace(",", " ").split()
-    return _report(args, lambda: play_document(played(scenario_named(args.scenario), choices)), play_text)
+    return _report(
+        args, lambda: play_document(played(scenario_named(args.scenario), choices)), play_text
+    )
 
 
-def _report(args: argparse.Namespace, made: Callable[[], JsonObject], in_words: Callable[[JsonObject], str]) -> int:
+def _report(
+    args: argparse.Namespace, made: Callable[[], JsonObject], in_words: Callable[[JsonObject], str]
+) -> int:
     from inner_rim.core.record.errors import InputError
 
     try:
@@ -163,7 +167,11 @@ def insights(args: argparse.Namespace) -> int:
     def said(store: Repository) -> str:
         visits = all_visits(store, stored_shop(store.bench()))
         topics = topics_of(visits, ShopLearning(visits), datetime.now())
-        return msgspec.json.format(msgspec.json.encode(topics)).decode() if args.json else insights_text(topics)
+        return (
+            msgspec.json.format(msgspec.json.encode(topics)).decode()
+            if args.json
+            else insights_text(topics)
+        )
 
     return _on_data(said)
 
@@ -244,7 +252,9 @@ def schedule(args: argparse.Namespace) -> int:
         _print_json(scheduling.day_schema())
         return EXIT_WELL
     if args.day is None:
-        sys.stderr.write(tr("inner-rim schedule: DAY.json is missing; --schema prints what it holds") + "\n")
+        sys.stderr.write(
+            tr("inner-rim schedule: DAY.json is missing; --schema prints what it holds") + "\n"
+        )
         return EXIT_INPUT
     try:
         day = scheduling.read_day(args.day)
@@ -273,7 +283,9 @@ def schema(args: argparse.Namespace) -> int:
 
 
 def _say(text: str) -> None:
-    """Print for a terminal: names from a file must not control it; characters that it lacks become “?”."""
+    """Print for a terminal: names from a file must not control it; characters that it lacks become
+    “?”.
+    """
     from inner_rim.core.record.texts import printable
 
     encoding = sys.stdout.encoding or "utf-8"

@@ -13,4 +13,6 @@ def open_desktop(flags: list[str], started: float, show: tuple[str, str] | None 
     from inner_rim.desktop.app import run
 
     smoke, smoke_start = "--smoke" in flags, "--smoke-start" in flags
-    return run(demo="--demo" in flags, smoke=smoke, smoke_start=smoke_start, started=started, show=show)
+    return run(
+        demo="--demo" in flags, smoke=smoke, smoke_start=smoke_start, started=started, show=show
+    )

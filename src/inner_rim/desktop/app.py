@@ -30,7 +30,9 @@ REST_S = 0.3
 LOOK_EVERY_MS, MAX_LOOKS = 100, 50
 
 
-def run(*, demo: bool, smoke: bool, smoke_start: bool, started: float, show: WheelKey | None = None) -> int:
+def run(
+    *, demo: bool, smoke: bool, smoke_start: bool, started: float, show: WheelKey | None = None
+) -> int:
     """Open the desktop and return the exit status.
 
     Args:
@@ -42,7 +44,10 @@ def run(*, demo: bool, smoke: bool, smoke_start: bool, started: float, show: Whe
     if not _has_display():
         if not (smoke or smoke_start):
             sys.stderr.write(
-                tr("inner-rim: no display was found. Start it in a desktop session, or set QT_QPA_PLATFORM.") + "\n"
+                tr(
+                    "inner-rim: no display was found. Start it in a desktop session, or set QT_QPA_PLATFORM."
+                )
+                + "\n"
             )
             return EXIT_NO_DISPLAY
         os.environ["QT_QPA_PLATFORM"] = "offscreen"
@@ -52,7 +57,9 @@ def run(*, demo: bool, smoke: bool, smoke_start: bool, started: float, show: Whe
         return _run(data_folder(), False, smoke, smoke_start, started, show)
     import tempfile
 
-    with tempfile.TemporaryDirectory(prefix="inner-rim-demo-", ignore_cleanup_errors=True) as folder:
+    with tempfile.TemporaryDirectory(
+        prefix="inner-rim-demo-", ignore_cleanup_errors=True
+    ) as folder:
         return _run(Path(folder), True, smoke, smoke_start, started)
 
 
@@ -61,7 +68,14 @@ def _has_display() -> bool:
     return not sys.platform.startswith("linux") or any(os.environ.get(name) for name in names)
 
 
-def _run(folder: Path, demo: bool, smoke: bool, smoke_start: bool, started: float, show: WheelKey | None = None) -> int:
+def _run(
+    folder: Path,
+    demo: bool,
+    smoke: bool,
+    smoke_start: bool,
+    started: float,
+    show: WheelKey | None = None,
+) -> int:
     from PyQt6.QtWidgets import QApplication
 
     from inner_rim.desktop.crash import FaultLog
@@ -87,12 +101,17 @@ def _run(folder: Path, demo: bool, smoke: bool, smoke_start: bool, started: floa
 class Session:
     """One window on one set of data, with all it needs, from start to finish.
 
-    The shell is painted first; what costs imports (`fill`) follows, and the worker, with the heaviest
-    imports, comes last, in a thread of its own.
+    The shell is painted first; what costs imports (`fill`) follows, and the worker, with the
+    heaviest imports, comes last, in a thread of its own.
     """
 
     def __init__(
-        self, folder: Path, *, demo: bool = False, first: WheelKey | None = None, faults: FaultLog | None = None
+        self,
+        folder: Path,
+        *,
+        demo: bool = False,
+        first: WheelKey | None = None,
+        faults: FaultLog | None = None,
     ) -> None:
         from PyQt6.QtWidgets import QApplication
 
@@ -169,7 +188,9 @@ class Session:
             self.window.go_to("bench")
             self.window.parking.park()  # a word that is being typed ends here
             self.bench.select(key)
-            self.bench.say(tr("{name} was opened. Press Enter to work on it.").format(name=self._name_of(key)))
+            self.bench.say(
+                tr("{name} was opened. Press Enter to work on it.").format(name=self._name_of(key))
+            )
             self.shell.raise_()
             self.shell.activateWindow()
         elif waited < MAX_LOOKS:
@@ -246,7 +267,9 @@ class Session:
         return own_source(self._file, database_url())
 
     def _start_at_rest(self) -> None:
-        """Begin to store once something is to be stored, or the hand rests: the imports that it takes slow the window."""
+        """Begin to store once something is to be stored, or the hand rests: the imports that it
+        takes slow the window.
+        """
         from PyQt6.QtCore import QTimer
 
         if self._tidy is not None and not self.worker.waiting and self._tidy.rested_s() < REST_S:
@@ -278,7 +301,9 @@ class Session:
         return self.worker.stop() if self._started else True
 
     def end(self) -> None:
-        """Finish, and delete the window while the application exists: Python may destroy them in either order."""
+        """Finish, and delete the window while the application exists: Python may destroy them in
+        either order.
+        """
         from PyQt6 import sip
 
         self.finish()
@@ -347,8 +372,20 @@ class Smoke:
             window.run("why", str(place + 1))
             window.grab()
         window.run("leave")
-        asked = ("print", "leave", "guide", "leave", "override", "leave", "fleet", "leave", "show_log")
-        for state in list(window.bench.wheels):  # every kind of question: stops, overrides, waits, leak tests
+        asked = (
+            "print",
+            "leave",
+            "guide",
+            "leave",
+            "override",
+            "leave",
+            "fleet",
+            "leave",
+            "show_log",
+        )
+        for state in list(
+            window.bench.wheels
+        ):  # every kind of question: stops, overrides, waits, leak tests
             window.bench.select(state.key)
             for command in asked:
                 window.run(command)

@@ -1,4 +1,6 @@
-"""What runs beside the window: callbacks of other threads in its own, and garbage collected in pauses."""
+"""What runs beside the window: callbacks of other threads in its own, and garbage collected in
+pauses.
+"""
 
 from __future__ import annotations
 
@@ -16,7 +18,8 @@ from inner_rim.work.bench import Bench
 
 #: How often to check for a pause, ms, and how long without a change counts as one, s.
 EVERY_MS, PAUSE_S = 1000, 0.3
-#: New objects that make a collection worthwhile (Python's own threshold), and that force one even without a pause.
+#: New objects that make a collection worthwhile (Python's own threshold), and that force one even
+#: without a pause.
 WORTH, MAX_NEW = 700, 50_000
 #: Collections of new objects between two collections of everything made since the start.
 NEW_BEFORE_ALL = 20
@@ -24,7 +27,8 @@ _PYTHONS = gc.get_threshold()
 
 
 class GcScheduler(QObject):
-    """Takes the collector over from Python, which would run it at every 700th object, for 2 to 3 ms now and then.
+    """Takes the collector over from Python, which would run it at every 700th object, for 2 to 3 ms
+    now and then.
 
     Objects made at start-up stay and are never scanned again.
 
@@ -78,9 +82,13 @@ class UiRunner(QObject):
         QApplication.postEvent(self, _Call(self._event, callback))
 
     def let_paint(self) -> None:
-        """Return when the interface's thread has nothing left to handle or to paint; for other threads."""
+        """Return when the interface's thread has nothing left to handle or to paint; for other
+        threads.
+        """
         painted = threading.Event()
-        with contextlib.suppress(RuntimeError):  # the window is gone, and with it what there was to paint
+        with contextlib.suppress(
+            RuntimeError
+        ):  # the window is gone, and with it what there was to paint
             QApplication.postEvent(self, _Call(self._event, painted.set), AFTER_PAINT)
             painted.wait(PAINT_SECONDS)
 

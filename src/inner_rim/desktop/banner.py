@@ -1,4 +1,6 @@
-"""The header and the banner under it: pages, what is wrong with storing, and what can be done about it."""
+"""The header and the banner under it: pages, what is wrong with storing, and what can be done about
+it.
+"""
 
 from __future__ import annotations
 
@@ -29,7 +31,9 @@ class StorageBanner(QFrame):
         data_file: the local data file, None on a server and for the demo.
     """
 
-    def __init__(self, bench: Bench, theme: Theme, export: Callable[[], bool], parent: QWidget | None = None) -> None:
+    def __init__(
+        self, bench: Bench, theme: Theme, export: Callable[[], bool], parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
         self._bench, self._export_work = bench, export
         self.data_file: Path | None = None
@@ -71,22 +75,28 @@ class StorageBanner(QFrame):
         lost = [row.key for row in sync.unreadable if row.table == "jobs"]
         if lost:
             sentences.append(
-                tr("{n} jobs on the bench cannot be read. They are kept as they are.").format(n=len(lost))
+                tr("{n} jobs on the bench cannot be read. They are kept as they are.").format(
+                    n=len(lost)
+                )
                 if len(lost) > 1
                 else tr("A job on the bench cannot be read. It is kept as it is.")
             )
         for job in list(sync.unopened.values())[:MAX_NAMED]:
             sentences.append(
-                tr("{name} cannot be opened. It is kept as it is; export the work to look into it.").format(
-                    name=job.title[:80]
-                )
+                tr(
+                    "{name} cannot be opened. It is kept as it is; export the work to look into it."
+                ).format(name=job.title[:80])
             )
         if sync.notice:
             sentences.append(sync.notice)
         damaged = self._damage() or (sync.unreadable if lost else None)
         if (damaged, self.data_file) != self._looked_for:
             self._looked_for = (damaged, self.data_file)
-            self._backup = rescue.newest_backup(self.data_file) if damaged is not None and self.data_file else None
+            self._backup = (
+                rescue.newest_backup(self.data_file)
+                if damaged is not None and self.data_file
+                else None
+            )
         if damaged is not None and self.data_file is not None:
             sentences.append(
                 tr("The newest backup was made {when}.").format(when=self._backup[1])
@@ -95,8 +105,12 @@ class StorageBanner(QFrame):
             )
         self.words.setText("\n".join(sentences))
         self.restore.setVisible(damaged is not None and self._backup is not None)
-        self.restore.setText(tr("Restore the backup of {when}").format(when=self._backup[1] if self._backup else ""))
-        self.fresh.setVisible(damaged is not None and self.data_file is not None and sync.fault is damaged)
+        self.restore.setText(
+            tr("Restore the backup of {when}").format(when=self._backup[1] if self._backup else "")
+        )
+        self.fresh.setVisible(
+            damaged is not None and self.data_file is not None and sync.fault is damaged
+        )
         self.again.setVisible(bool(sync.kept))
         self.discard.setVisible(bool(sync.kept) and self.data_file is not None)
         self.export.setVisible(sync.fault is not None or bool(sync.kept) or bool(sync.unopened))
@@ -201,7 +215,9 @@ class Header(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
         column.addWidget(self._bar)
-        self._pages = {page: self._button(f"go_{page}", tr(words), "place") for page, words in PAGES.items()}
+        self._pages = {
+            page: self._button(f"go_{page}", tr(words), "place") for page, words in PAGES.items()
+        }
         for button in self._pages.values():
             button.setCheckable(True)
         self._column = column
@@ -209,7 +225,9 @@ class Header(QWidget):
         self._beside = QHBoxLayout(self._middle)
         self._beside.setContentsMargins(theme.px(10), 0, 0, 0)
         self._row.addWidget(self._middle, 1)
-        self.buttons = {command: self._button(command, tr(words), "flat") for command, words in BUTTONS.items()}
+        self.buttons = {
+            command: self._button(command, tr(words), "flat") for command, words in BUTTONS.items()
+        }
         self.set_theme(theme)
 
     def _button(self, command: str, words: str, role: str) -> QPushButton:

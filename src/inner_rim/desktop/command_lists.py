@@ -36,9 +36,20 @@ class CommandLists:
     """
 
     def __init__(
-        self, page: BenchPage, beside: QHBoxLayout, views: Views, run: Callable[[str], object], show: Callable[[], None]
+        self,
+        page: BenchPage,
+        beside: QHBoxLayout,
+        views: Views,
+        run: Callable[[str], object],
+        show: Callable[[], None],
     ) -> None:
-        self._page, self._beside, self._views, self._run, self._show = page, beside, views, run, show
+        self._page, self._beside, self._views, self._run, self._show = (
+            page,
+            beside,
+            views,
+            run,
+            show,
+        )
         self.shown: KeyList | ActionsList | None = None
         self._name: ListName | None = None
         self._focus: QWidget | None = None  # what had it before
@@ -52,7 +63,10 @@ class CommandLists:
         self._cursor = focus.cursorPosition() if isinstance(focus, QLineEdit) else 0
         drawer = self._views.looking.drawer
         self._drawer = drawer if drawer not in ("actions", "keys") else ""
-        self._name, self.shown = name, self._key_list(theme) if name == "keys" else self._actions(context, theme)
+        self._name, self.shown = (
+            name,
+            self._key_list(theme) if name == "keys" else self._actions(context, theme),
+        )
         theme.dress(self.shown)
         if context.window.page_shown == "bench":
             self._views.change({"drawer": name, "why": None})
@@ -60,9 +74,13 @@ class CommandLists:
             self._show()
         else:
             room = self._page.window()
-            self.shown.setFixedWidth(min(theme.px(BESIDE_PX), room.width() // 2 if room is not None else BESIDE_PX))
+            self.shown.setFixedWidth(
+                min(theme.px(BESIDE_PX), room.width() // 2 if room is not None else BESIDE_PX)
+            )
             self._beside.addWidget(self.shown)
-        self.shown.setFocus(Qt.FocusReason.PopupFocusReason)  # only for a moment: the field keeps its cursor
+        self.shown.setFocus(
+            Qt.FocusReason.PopupFocusReason
+        )  # only for a moment: the field keeps its cursor
 
     def close(self) -> ListName | None:
         """Close the list; return the name of the one that was open."""
@@ -93,7 +111,9 @@ class CommandLists:
 
         answers, on_bench = context.now.answers, context.window.page_shown == "bench"
         listed = [
-            one for one in COMMANDS if one.listed and one.applies(context) and (on_bench or one.scope == "anywhere")
+            one
+            for one in COMMANDS
+            if one.listed and one.applies(context) and (on_bench or one.scope == "anywhere")
         ]
         listed.sort(key=lambda one: _rank(one, answers))
         sure = bool(answers) and answers[0].enter and on_bench
@@ -108,7 +128,9 @@ class CommandLists:
 
 
 def _rank(command: Command, answers: tuple[Answer, ...]) -> int:
-    """Return the rank of a command in the list of actions: the panel's answers first, then Back, then the rest."""
+    """Return the rank of a command in the list of actions: the panel's answers first, then Back,
+    then the rest.
+    """
     places = [answer.command for answer in answers]
     if command.id not in places:
         return len(places) + 1
@@ -185,7 +207,11 @@ class Tour(QFrame):
             self.left.emit()
             return
         stop: TourStop = STOPS[self._at]
-        self.words.setText(tr("{n} of {all} · {words}").format(n=self._at + 1, all=len(STOPS), words=tr(stop.words)))
+        self.words.setText(
+            tr("{n} of {all} · {words}").format(
+                n=self._at + 1, all=len(STOPS), words=tr(stop.words)
+            )
+        )
         last = self._at + 1 == len(STOPS)
         self.next.setText(tr("Done   Enter") if last else tr("Next   Enter"))
         self.arrived.emit(stop)

@@ -14,7 +14,8 @@ from inner_rim.work.storage.files import log_fault
 
 
 class FaultLog:
-    """Takes every uncaught exception of the interface and of other threads: to `folder`/faults.log, and to a dialog.
+    """Takes every uncaught exception of the interface and of other threads: to `folder`/faults.log,
+    and to a dialog.
 
     Args:
         asks: shows a dialog; not where nobody is there to close it.
@@ -30,9 +31,13 @@ class FaultLog:
     def install(self) -> None:
         """Send what nobody catches here."""
         sys.excepthook = self._caught
-        threading.excepthook = lambda args: self.write(_text(args.exc_type, args.exc_value, args.exc_traceback))
+        threading.excepthook = lambda args: self.write(
+            _text(args.exc_type, args.exc_value, args.exc_traceback)
+        )
 
-    def _caught(self, kind: type[BaseException], fault: BaseException, trace: TracebackType | None) -> None:
+    def _caught(
+        self, kind: type[BaseException], fault: BaseException, trace: TracebackType | None
+    ) -> None:
         text = _text(kind, fault, trace)
         self.write(text)
         if issubclass(kind, KeyboardInterrupt):
@@ -44,11 +49,15 @@ class FaultLog:
         from inner_rim.work.tasks.doctor import save_report
 
         box = QMessageBox(
-            QMessageBox.Icon.Critical, tr("Unexpected fault"), tr("Unexpected error. Your work is saved.")
+            QMessageBox.Icon.Critical,
+            tr("Unexpected fault"),
+            tr("Unexpected error. Your work is saved."),
         )
         report = save_report(self._folder, text)
         if report is not None:
-            box.setInformativeText(tr("A report to mail, without anybody's data: {file}").format(file=report))
+            box.setInformativeText(
+                tr("A report to mail, without anybody's data: {file}").format(file=report)
+            )
         box.setDetailedText(text)
         box.exec()
 
@@ -60,7 +69,9 @@ class FaultLog:
             sys.stderr.write("the fault file cannot be written\n")
 
 
-def _text(kind: type[BaseException], fault: BaseException | None, trace: TracebackType | None) -> str:
+def _text(
+    kind: type[BaseException], fault: BaseException | None, trace: TracebackType | None
+) -> str:
     import traceback  # not on the way to the first paint
 
     return "".join(traceback.format_exception(kind, fault, trace))

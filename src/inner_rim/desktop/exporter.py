@@ -1,4 +1,6 @@
-"""Writing files from the window, and printing: the job, the papers of a wheel, everything that is on screen."""
+"""Writing files from the window, and printing: the job, the papers of a wheel, everything that is
+on screen.
+"""
 
 from __future__ import annotations
 
@@ -21,7 +23,9 @@ class Exporter:
         self._bench, self._parent = bench, parent
 
     def ask(self, title: str, name: str, pattern: str) -> Path | None:
-        """Ask where a file goes, the user's documents offered first; None where the user decides against it."""
+        """Ask where a file goes, the user's documents offered first; None where the user decides
+        against it.
+        """
         from inner_rim.work.storage.files import documents_folder
 
         offered = documents_folder() / name.replace("/", "-").replace("\0", "-")
@@ -42,13 +46,19 @@ class Exporter:
         if state is None:
             return False
         return self._write(
-            tr("Export the job"), f"{state.name[:80]}{JOB_ENDING}", lambda: pretty(state.job.draft.document)
+            tr("Export the job"),
+            f"{state.name[:80]}{JOB_ENDING}",
+            lambda: pretty(state.job.draft.document),
         )
 
     def everything(self) -> bool:
-        """Write everything that is on screen as one file that `import` reads; return whether it was written."""
+        """Write everything that is on screen as one file that `import` reads; return whether it was
+        written.
+        """
 
-        return self._write(tr("Export the work"), "inner-rim-work.json", lambda: as_file(self._bench))
+        return self._write(
+            tr("Export the work"), "inner-rim-work.json", lambda: as_file(self._bench)
+        )
 
     def export_setup(self) -> None:
         """Write the shop's setup and shelf, for another bench."""
@@ -63,7 +73,9 @@ class Exporter:
         from inner_rim.work.storage.files import documents_folder
         from inner_rim.work.tasks.exchange import import_setup
 
-        chosen, _ = QFileDialog.getOpenFileName(self._parent, tr("Import"), str(documents_folder()), "JSON (*.json)")
+        chosen, _ = QFileDialog.getOpenFileName(
+            self._parent, tr("Import"), str(documents_folder()), "JSON (*.json)"
+        )
         if chosen:
             bench = self._bench
             import_setup(bench.sync, bench.shelf, Path(chosen), bench.say)
@@ -115,7 +127,9 @@ POINTS_AN_INCH = 72.0
 
 
 def print_pdf(data: bytes, title: str, parent: QWidget) -> str:
-    """Ask for a printer and print a PDF; return what was done in a sentence, empty where the user decides against it."""
+    """Ask for a printer and print a PDF; return what was done in a sentence, empty where the user
+    decides against it.
+    """
     try:
         from PyQt6.QtPdf import QPdfDocument
         from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
@@ -132,7 +146,9 @@ def print_pdf(data: bytes, title: str, parent: QWidget) -> str:
         printer.setResolution(DPI)
         printer.setFullPage(True)
         size = document.pagePointSize(0)
-        page = QPageSize(QSizeF(size), QPageSize.Unit.Point, "", QPageSize.SizeMatchPolicy.FuzzyMatch)
+        page = QPageSize(
+            QSizeF(size), QPageSize.Unit.Point, "", QPageSize.SizeMatchPolicy.FuzzyMatch
+        )
         printer.setPageSize(page)
         dialog = QPrintDialog(printer, parent)
         dialog.setWindowTitle(tr("Print {name}").format(name=title))
@@ -140,7 +156,9 @@ def print_pdf(data: bytes, title: str, parent: QWidget) -> str:
             return ""
         painter = QPainter()
         if not painter.begin(printer):
-            return tr("The printer does not answer: nothing was printed. The same paper is there as a PDF.")
+            return tr(
+                "The printer does not answer: nothing was printed. The same paper is there as a PDF."
+            )
         try:
             for number in range(document.pageCount()):
                 if number:

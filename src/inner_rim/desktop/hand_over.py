@@ -19,7 +19,9 @@ def _name(folder: Path) -> str:
 
 
 def handed_over(folder: Path, key: WheelKey) -> bool:
-    """Ask the window that runs on the data in `folder` to show a wheel; return whether there is one."""
+    """Ask the window that runs on the data in `folder` to show a wheel; return whether there is
+    one.
+    """
     socket = QLocalSocket()
     socket.connectToServer(_name(folder))
     if not socket.waitForConnected(PATIENCE_MS):
@@ -29,7 +31,9 @@ def handed_over(folder: Path, key: WheelKey) -> bool:
 
 
 class Receiver:
-    """Receives which wheel to show. Only the first window on the data gets the socket's name, so only it receives."""
+    """Receives which wheel to show. Only the first window on the data gets the socket's name, so
+    only it receives.
+    """
 
     def __init__(self, folder: Path, show: Callable[[WheelKey], None], parent: QObject) -> None:
         self._show = show

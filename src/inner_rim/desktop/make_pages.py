@@ -16,9 +16,19 @@ if TYPE_CHECKING:
     from inner_rim.work.text.board import RowHelp
 
 
-def make_page(name: str, bench: Bench, theme: Theme, tools: Tools, to_bench: Callable[[], None]) -> Page:
-    """Return the page of a name; where it opens a wheel, that wheel is selected and `to_bench` called."""
-    make = {"day": _day, "shelf": _shelf, "logbook": _logbook, "insights": _insights, "training": _training}.get(name)
+def make_page(
+    name: str, bench: Bench, theme: Theme, tools: Tools, to_bench: Callable[[], None]
+) -> Page:
+    """Return the page of a name; where it opens a wheel, that wheel is selected and `to_bench`
+    called.
+    """
+    make = {
+        "day": _day,
+        "shelf": _shelf,
+        "logbook": _logbook,
+        "insights": _insights,
+        "training": _training,
+    }.get(name)
     page = make(bench, theme, to_bench) if make is not None else _practice(bench, theme, tools)
     bench.subscribe(page.changed)
     return page
@@ -28,7 +38,9 @@ def _practice(bench: Bench, theme: Theme, tools: Tools) -> Page:
     from inner_rim.desktop.exporter import Exporter
     from inner_rim.desktop.pages.practice import PracticePage
 
-    page = PracticePage(bench.settings, bench.shop_methods, theme, tools.caliper, tools.gauge, bench.backups)
+    page = PracticePage(
+        bench.settings, bench.shop_methods, theme, tools.caliper, tools.gauge, bench.backups
+    )
     exporter = Exporter(bench, page)
     page.export_wanted.connect(lambda: exporter.export_setup())  # the page keeps it alive
     page.import_wanted.connect(lambda: exporter.import_setup())
@@ -76,7 +88,9 @@ def _shelf(bench: Bench, theme: Theme, _to_bench: Callable[[], None]) -> Page:
 
     editor = PartEditor(bench.shelf, bench.settings, theme)
     editor.stored.connect(bench.say)
-    return ShelfPage(PageViews(bench), PartsFiles(bench.shelf, lambda: bench.worker, bench.now), editor, theme)
+    return ShelfPage(
+        PageViews(bench), PartsFiles(bench.shelf, lambda: bench.worker, bench.now), editor, theme
+    )
 
 
 def _logbook(bench: Bench, theme: Theme, to_bench: Callable[[], None]) -> Page:

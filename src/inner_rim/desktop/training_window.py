@@ -30,13 +30,17 @@ class TrainingWindow(QWidget):
         self.window_.views.training = True
         self._say_over = training.over
         training.over = self._over
-        words = tr("TRAINING · {title} · “{story}” · F2 look, F3 pump or read the gauge, F4 thermometer")
+        words = tr(
+            "TRAINING · {title} · “{story}” · F2 look, F3 pump or read the gauge, F4 thermometer"
+        )
         banner = PlainLabel(words.format(title=training.title, story=training.story))
         banner.setObjectName("training")
         banner.setFont(theme.font(TEXT, 600))
         banner.setWordWrap(True)
         banner.setContentsMargins(18, 8, 12, 8)
-        banner.setStyleSheet(f"background: {theme.color('accent_soft').name()}; color: {theme.color('ink').name()};")
+        banner.setStyleSheet(
+            f"background: {theme.color('accent_soft').name()}; color: {theme.color('ink').name()};"
+        )
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)

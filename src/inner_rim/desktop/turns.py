@@ -1,4 +1,6 @@
-"""What happens once per turn: what changed is shown, letters go nowhere after a move, a promise is asked for."""
+"""What happens once per turn: what changed is shown, letters go nowhere after a move, a promise is
+asked for.
+"""
 
 from __future__ import annotations
 
@@ -60,7 +62,9 @@ class Turns(QObject):
         return ran
 
     def refresh(self) -> None:
-        """Note a change: it is shown at the end of this turn, or in the next pass of the event loop."""
+        """Note a change: it is shown at the end of this turn, or in the next pass of the event
+        loop.
+        """
         self._dirty = True
         if not self._depth:
             self._soon.start()
@@ -97,11 +101,14 @@ class Turns(QObject):
 
 _KEY = Qt.Key
 #: Keys by which a hand chooses, and that do nothing else then.
-CHOOSING = frozenset({_KEY.Key_Return, _KEY.Key_Enter, _KEY.Key_Up, _KEY.Key_Down, _KEY.Key_Left, _KEY.Key_Right})
+CHOOSING = frozenset(
+    {_KEY.Key_Return, _KEY.Key_Enter, _KEY.Key_Up, _KEY.Key_Down, _KEY.Key_Left, _KEY.Key_Right}
+)
 
 
 class Parking:
-    """Takes the keyboard away: a word that is being typed must not go on as commands at another wheel.
+    """Takes the keyboard away: a word that is being typed must not go on as commands at another
+    wheel.
 
     Args:
         nowhere: has the focus meanwhile.
@@ -141,7 +148,9 @@ class Promising(QObject):
         run_in_ui: runs a callback in the interface's thread; it outlives the window.
     """
 
-    def __init__(self, bench: Bench, run_in_ui: Callable[[Callable[[], None]], None], parent: QObject) -> None:
+    def __init__(
+        self, bench: Bench, run_in_ui: Callable[[Callable[[], None]], None], parent: QObject
+    ) -> None:
         super().__init__(parent)
         self._bench, self._run_in_ui = bench, run_in_ui
         self._asked: tuple[object, ...] = ()
@@ -168,5 +177,7 @@ class Promising(QObject):
             self._bench.day.estimated(promised)
 
     def _tell(self, promised: Mapping[str, Promise]) -> None:
-        """Called in another thread; a signal of this object would race with its deletion, and crash."""
+        """Called in another thread; a signal of this object would race with its deletion, and
+        crash.
+        """
         self._run_in_ui(lambda: self._show(promised))

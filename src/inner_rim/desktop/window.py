@@ -74,10 +74,14 @@ class MainWindow(QWidget):
         self.views.live = lambda: self.tools.gauge_live
         self.turns = Turns(self.views.view, self._close_list, self._show, self)
         self._tour: Tour | None = None
-        self._order_soon = QTimer(self)  # the list of wheels follows the day once the step is painted
+        self._order_soon = QTimer(
+            self
+        )  # the list of wheels follows the day once the step is painted
         self._order_soon.setSingleShot(True)
         self._order_soon.setInterval(ORDER_MS)
-        self._order_soon.timeout.connect(lambda: bench.day.plan.list_aside(lambda: run_in_ui(self._put_in_order)))
+        self._order_soon.timeout.connect(
+            lambda: bench.day.plan.list_aside(lambda: run_in_ui(self._put_in_order))
+        )
         self.page = BenchPage(bench.gauge, bench.shelf.offered, theme)
         self.parking = Parking(self.page, self.page.focus_start)
         self.tools = Tools(bench, run_in_ui, self.page.focused_row, self._gauge_made, self)
@@ -96,7 +100,9 @@ class MainWindow(QWidget):
         self._row = QHBoxLayout()  # the actions of another page go at its right
         self._row.addWidget(self._pages, 1)
         column.addLayout(self._row, 1)
-        self._lists = CommandLists(self.page, self._row, self.views, self.run, self.turns.render_now)
+        self._lists = CommandLists(
+            self.page, self._row, self.views, self.run, self.turns.render_now
+        )
         self._keyboard = Keyboard(self, self.context, self._carry_out)
         self._connect()
         theme.dress(self.header, self.banner, self.page)
@@ -125,7 +131,9 @@ class MainWindow(QWidget):
         inputs.part_chosen.connect(self.turns.in_turn(editor.put_part))
         inputs.line_said.connect(self._say_line)
         inputs.parts_wanted.connect(
-            lambda path: editor.known_parts(PART_FIELDS[path], lambda parts: inputs.offer_parts(path, parts))
+            lambda path: editor.known_parts(
+                PART_FIELDS[path], lambda parts: inputs.offer_parts(path, parts)
+            )
         )
         self.bench.subscribe(self.turns.refresh)
         self.bench.before_moving = self.parking.park
@@ -216,12 +224,18 @@ class MainWindow(QWidget):
         else:
             self.page.focus(outcome)
         focus = self._app.focusWidget()
-        beside = self._lists.shown is None and (self._tour is None or not self._tour.isAncestorOf(focus))
+        beside = self._lists.shown is None and (
+            self._tour is None or not self._tour.isAncestorOf(focus)
+        )
         if isinstance(focus, QPushButton) and self.page_shown == "bench" and beside:
-            self.page.take_keyboard(focus)  # after a click on a button the keyboard belongs to the panel
+            self.page.take_keyboard(
+                focus
+            )  # after a click on a button the keyboard belongs to the panel
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Enter, where no button, list or entry used it: press the button with the focus, or run the main action."""
+        """Enter, where no button, list or entry used it: press the button with the focus, or run
+        the main action.
+        """
         if event is not None and self.parking.parked and event.key() in CHOOSING:
             self.parking.unpark()
         elif event is None or event.key() not in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
@@ -247,13 +261,17 @@ class MainWindow(QWidget):
 
     @property
     def page_shown(self) -> str:
-        return next(name for name, page in self._made.items() if page is self._pages.currentWidget())
+        return next(
+            name for name, page in self._made.items() if page is self._pages.currentWidget()
+        )
 
     def page_of(self, name: str) -> Page:
         if name not in self._made:
             from inner_rim.desktop.make_pages import make_page
 
-            page = self._made[name] = make_page(name, self.bench, self._theme, self.tools, self._to_bench)
+            page = self._made[name] = make_page(
+                name, self.bench, self._theme, self.tools, self._to_bench
+            )
             if name == "training":
                 page.start_wanted.connect(lambda scenario: self.start_training(page, scenario))  # type: ignore[attr-defined]
             self._theme.dress(page)
@@ -319,7 +337,9 @@ class MainWindow(QWidget):
     def _show_stop(self, stop: TourStop) -> None:
         with self.turns.turn():
             self.go_to(stop.page)
-            state = next((one for one in self.bench.wheels if one.name.startswith(stop.wheel)), None)
+            state = next(
+                (one for one in self.bench.wheels if one.name.startswith(stop.wheel)), None
+            )
             if stop.wheel and state is not None:
                 self.bench.select(state.key)
                 self.views.view()  # the stage of this wheel comes up
@@ -359,7 +379,11 @@ class MainWindow(QWidget):
 
     def _show_alarm(self) -> None:
         gauge, state = self.bench.gauge, self.bench.planned
-        words = alarm_words(gauge, state.plan.pressure.limit_kpa, self.bench.units) if state is not None else ""
+        words = (
+            alarm_words(gauge, state.plan.pressure.limit_kpa, self.bench.units)
+            if state is not None
+            else ""
+        )
         self.page.now.show_alarm(words if gauge.alarm != "none" else "", gauge.alarm)
 
     def end(self) -> None:
@@ -379,8 +403,11 @@ def ask_before_closing(parent: QWidget, bench: Bench, export: Callable[[], bool]
     answer = QMessageBox.warning(
         parent,
         tr("Not stored yet"),
-        tr("Some of your work is not stored. Export it before you close?") + (f"\n{names}" if names else ""),
-        QMessageBox.StandardButton.Save | QMessageBox.StandardButton.Discard | QMessageBox.StandardButton.Cancel,
+        tr("Some of your work is not stored. Export it before you close?")
+        + (f"\n{names}" if names else ""),
+        QMessageBox.StandardButton.Save
+        | QMessageBox.StandardButton.Discard
+        | QMessageBox.StandardButton.Cancel,
         QMessageBox.StandardButton.Save,
     )
     if answer == QMessageBox.StandardButton.Save:

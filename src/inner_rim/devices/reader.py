@@ -1,6 +1,8 @@
-"""Listens to a tool on a serial line in a thread of its own; readings and faults go to whoever asked.
+"""Listens to a tool on a serial line in a thread of its own; readings and faults go to whoever
+asked.
 
-A port is anything with `read(size) -> bytes` that returns within a fraction of a second, and `close()`.
+A port is anything with `read(size) -> bytes` that returns within a fraction of a second, and
+`close()`.
 """
 
 from __future__ import annotations
@@ -53,7 +55,8 @@ class LineReader:
 
     Args:
         wrong: called once when a fault begins, and with `none` when readings come again.
-        silent_seconds: after this long without a reading a live gauge counts as silent; None where silence is usual.
+        silent_seconds: after this long without a reading a live gauge counts as silent; None where
+            silence is usual.
     """
 
     def __init__(
@@ -87,7 +90,11 @@ class LineReader:
             while not self._stop.is_set():
                 try:
                     data = self._port.read(CHUNK)
-                except (OSError, TypeError, ValueError) as fault:  # pyserial, where the line closes under it
+                except (
+                    OSError,
+                    TypeError,
+                    ValueError,
+                ) as fault:  # pyserial, where the line closes under it
                     self._report("unplugged", str(fault))
                     return
                 now = time.monotonic()
@@ -95,7 +102,9 @@ class LineReader:
                     rest = self._lines(rest + data, now)
                     last = now
                 elif not rest and self._skipping:
-                    self._skipping = False  # nothing was being sent when we started: the next byte begins a line
+                    self._skipping = (
+                        False  # nothing was being sent when we started: the next byte begins a line
+                    )
                 elif self._silent_seconds is not None and now - last > self._silent_seconds:
                     self._report("silent", "")
         finally:
@@ -145,7 +154,9 @@ SPELLINGS: dict[str, dict[str, str]] = {
 }
 RANGE: dict[ToolKind, tuple[float, float]] = {"caliper": (0.0, 1000.0), "gauge": (-5.0, 5000.0)}
 LONGEST_LINE = 80
-_LINE = re.compile(r"^\s*(?:[A-Za-z]{1,8}\s*[:=]?\s*)?([-+]?\d{1,6}(?:[.,]\d{1,6})?)\s*([A-Za-z/\"0-9]{0,8})\s*$")
+_LINE = re.compile(
+    r"^\s*(?:[A-Za-z]{1,8}\s*[:=]?\s*)?([-+]?\d{1,6}(?:[.,]\d{1,6})?)\s*([A-Za-z/\"0-9]{0,8})\s*$"
+)
 
 
 class Garbage(ValueError): ...

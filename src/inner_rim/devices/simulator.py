@@ -1,4 +1,6 @@
-"""A simulated tool: a pseudo-terminal with a script at the other end that sends what the tool would."""
+"""A simulated tool: a pseudo-terminal with a script at the other end that sends what the tool
+would.
+"""
 
 from __future__ import annotations
 
@@ -24,7 +26,9 @@ class Word(msgspec.Struct, frozen=True):
     unplug: bool = False
 
 
-def spoken(values: Iterable[float], every_s: float, unit: str = "mm", decimals: int = 2) -> Iterator[Word]:
+def spoken(
+    values: Iterable[float], every_s: float, unit: str = "mm", decimals: int = 2
+) -> Iterator[Word]:
     for value in values:
         yield Word(every_s, f"{value:.{decimals}f} {unit}\r\n".encode())
 

@@ -11,7 +11,9 @@ if TYPE_CHECKING:
 
 
 class DueDate(msgspec.Struct, frozen=True):
-    """A day on which something is due: a key that stays the same, the day, what it is, and more about it."""
+    """A day on which something is due: a key that stays the same, the day, what it is, and more
+    about it.
+    """
 
     key: str
     day: date
@@ -20,7 +22,9 @@ class DueDate(msgspec.Struct, frozen=True):
 
 
 class Appointment(msgspec.Struct, frozen=True):
-    """Something with a time: a key that stays the same, from when to when without a zone, what it is, and more about it."""
+    """Something with a time: a key that stays the same, from when to when without a zone, what it
+    is, and more about it.
+    """
 
     key: str
     begins: datetime
@@ -30,7 +34,8 @@ class Appointment(msgspec.Struct, frozen=True):
 
 
 def to_ics(dates: Iterable[DueDate], made_at: datetime) -> bytes:
-    """Return days as a calendar file; a newer file with the same keys replaces the older one's days.
+    """Return days as a calendar file; a newer file with the same keys replaces the older one's
+    days.
 
     Args:
         made_at: with a time zone; becomes DTSTAMP.
@@ -39,7 +44,9 @@ def to_ics(dates: Iterable[DueDate], made_at: datetime) -> bytes:
 
     calendar = _calendar("wheel dates")
     for due in dates:
-        event = _event(due.key, due.words, due.note, made_at, (due.day, due.day + timedelta(days=1)))
+        event = _event(
+            due.key, due.words, due.note, made_at, (due.day, due.day + timedelta(days=1))
+        )
         event.add("transp", "TRANSPARENT")
         alarm = Alarm()
         alarm.add("action", "DISPLAY")
@@ -51,7 +58,8 @@ def to_ics(dates: Iterable[DueDate], made_at: datetime) -> bytes:
 
 
 def appointments_ics(appointments: Iterable[Appointment], made_at: datetime) -> bytes:
-    """Return appointments as a calendar file, in floating time (RFC 5545, 3.3.5): local time wherever it is read.
+    """Return appointments as a calendar file, in floating time (RFC 5545, 3.3.5): local time
+    wherever it is read.
 
     Args:
         appointments: the appointments; a newer file with the same keys replaces the older one's.
@@ -59,7 +67,9 @@ def appointments_ics(appointments: Iterable[Appointment], made_at: datetime) -> 
     """
     calendar = _calendar("day")
     for one in appointments:
-        calendar.add_component(_event(one.key, one.words, one.note, made_at, (one.begins, one.ends)))
+        calendar.add_component(
+            _event(one.key, one.words, one.note, made_at, (one.begins, one.ends))
+        )
     return bytes(calendar.to_ical())
 
 

@@ -1,4 +1,6 @@
-"""CSV from and for spreadsheets: text, delimiter, cells that no spreadsheet runs as a formula; tables of readings."""
+"""CSV from and for spreadsheets: text, delimiter, cells that no spreadsheet runs as a formula;
+tables of readings.
+"""
 
 import csv
 import io
@@ -11,8 +13,8 @@ from inner_rim.words import tr
 
 DELIMITERS = ",;\t"
 
-#: A spreadsheet runs a cell that begins with =, +, -, @, a tab or a return; it is written after an apostrophe (OWASP,
-#: CSV injection).
+#: A spreadsheet runs a cell that begins with =, +, -, @, a tab or a return; it is written after an
+#: apostrophe (OWASP, CSV injection).
 _AT_START = r"(?:^|(?<=[;,\t\r\n]))"
 _UNGUARDED = re.compile(_AT_START + r"(?=['=+\-@\t\r])")
 _GUARDED = re.compile(_AT_START + r"'(?=['=+\-@\t\r])")
@@ -29,7 +31,9 @@ def csv_text(data: bytes, max_bytes: int) -> tuple[str, str]:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError as fault:
         line = data[: fault.start].count(b"\n") + 1
-        raise InputError(tr("line {line} is not UTF-8; save the table as UTF-8").format(line=line)) from fault
+        raise InputError(
+            tr("line {line} is not UTF-8; save the table as UTF-8").format(line=line)
+        ) from fault
     if "\x00" in text:
         raise InputError(tr("the file is not text: save it as CSV in UTF-8"))
     first = text.partition("\n")[0]
@@ -37,7 +41,8 @@ def csv_text(data: bytes, max_bytes: int) -> tuple[str, str]:
 
 
 def safe_cell(text: str) -> str:
-    """Return a cell's text so that no spreadsheet runs it, or any part of it that one takes for a cell.
+    """Return a cell's text so that no spreadsheet runs it, or any part of it that one takes for a
+    cell.
 
     A table with commas may be opened by a program that expects semicolons.
 
@@ -70,7 +75,8 @@ def read_columns(
     Args:
         data: CSV in UTF-8, its first line naming the columns, divided by comma, semicolon or tab.
         bounds: least and greatest value accepted in each column.
-        optional: columns in which a cell may be empty, and which may be missing: not a number there.
+        optional: columns in which a cell may be empty, and which may be missing: not a number
+            there.
 
     Raises:
         InputError: not such a table; the sentence names line, column, value and what is accepted.
@@ -83,10 +89,14 @@ def read_columns(
     wanted = ",".join(bounds)
     try:
         names = [name.strip() for name in next(rows)]
-        missing = next((name for name in bounds if name not in names and name not in optional), None)
+        missing = next(
+            (name for name in bounds if name not in names and name not in optional), None
+        )
         if missing:
             raise InputError(
-                tr("line 1: no column “{name}”. The table needs {wanted}.").format(name=missing, wanted=wanted)
+                tr("line 1: no column “{name}”. The table needs {wanted}.").format(
+                    name=missing, wanted=wanted
+                )
             )
         places = {name: names.index(name) if name in names else len(names) for name in bounds}
         result: dict[str, list[float]] = {name: [] for name in bounds}
@@ -97,21 +107,34 @@ def read_columns(
                     if name in optional and not cell.strip():
                         result[name].append(math.nan)
                         continue
-                    result[name].append(_number(cell, rows.line_num, name, bounds[name], delimiter != ","))
+                    result[name].append(
+                        _number(cell, rows.line_num, name, bounds[name], delimiter != ",")
+                    )
                 _check_rising(result[rising], rows.line_num, rising, strictly)
     except StopIteration:
-        raise InputError(tr("the table is empty: it needs the columns {wanted}").format(wanted=wanted)) from None
+        raise InputError(
+            tr("the table is empty: it needs the columns {wanted}").format(wanted=wanted)
+        ) from None
     except csv.Error as fault:
-        raise InputError(tr("line {line}: {fault}").format(line=rows.line_num, fault=fault)) from fault
+        raise InputError(
+            tr("line {line}: {fault}").format(line=rows.line_num, fault=fault)
+        ) from fault
     if not result[rising]:
         raise InputError(tr("the table has no rows: put one reading in each line"))
     return result
 
 
 def _quick_columns(
-    text: str, delimiter: str, bounds: dict[str, tuple[float, float]], rising: str, *, strictly: bool
+    text: str,
+    delimiter: str,
+    bounds: dict[str, tuple[float, float]],
+    rising: str,
+    *,
+    strictly: bool,
 ) -> dict[str, list[float]] | None:
-    """Return the columns of a large well-formed table; None where the strict reader has to look at it."""
+    """Return the columns of a large well-formed table; None where the strict reader has to look at
+    it.
+    """
     head, _, body = text.partition("\n")
     names = [name.strip() for name in head.split(delimiter)]
     if len(body) < QUICK_FROM or delimiter != "," or '"' in body or not set(bounds) <= set(names):
@@ -120,7 +143,9 @@ def _quick_columns(
 
     columns = [names.index(name) for name in bounds]
     try:
-        table = np.loadtxt(io.StringIO(body), delimiter=",", usecols=columns, comments=None, ndmin=2)
+        table = np.loadtxt(
+            io.StringIO(body), delimiter=",", usecols=columns, comments=None, ndmin=2
+        )
     except ValueError:
         return None
     low, high = np.array(list(bounds.values())).T
@@ -131,12 +156,16 @@ def _quick_columns(
     return {name: table[:, place].tolist() for place, name in enumerate(bounds)}
 
 
-def _number(cell: str, line: int, name: str, bounds: tuple[float, float], decimal_comma: bool) -> float:
+def _number(
+    cell: str, line: int, name: str, bounds: tuple[float, float], decimal_comma: bool
+) -> float:
     text = cell.strip()
     low, high = bounds
     accepted = tr("use a number from {low:g} to {high:g}").format(low=low, high=high)
     try:
-        value = math.nan if "_" in text else float(text.replace(",", ".") if decimal_comma else text)
+        value = (
+            math.nan if "_" in text else float(text.replace(",", ".") if decimal_comma else text)
+        )
     except ValueError:
         value = math.nan
     if not (math.isfinite(value) and low <= value <= high):

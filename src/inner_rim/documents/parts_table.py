@@ -1,4 +1,6 @@
-"""Parts as a table (CSV, RFC 4180) and as JSON; read back strictly, every fault with its line and column."""
+"""Parts as a table (CSV, RFC 4180) and as JSON; read back strictly, every fault with its line and
+column.
+"""
 
 from __future__ import annotations
 
@@ -128,7 +130,9 @@ def from_csv(data: bytes, on_progress: Callable[[int], bool] = lambda done: True
         raise InputError(tr("line 1: {fault}").format(fault=fault)) from fault
     if "kind" not in names or "name" not in names:
         raise InputError(
-            tr("line 1: the columns “kind” and “name” are missing. Divide cells by comma, semicolon or tab.")
+            tr(
+                "line 1: the columns “kind” and “name” are missing. Divide cells by comma, semicolon or tab."
+            )
         )
     unknown = [name for name in names if name and name not in (*columns(), *BEFORE)]
     if unknown:
@@ -147,7 +151,9 @@ def _rows(data: bytes) -> tuple[Any, str]:
     return csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True), delimiter
 
 
-def _checked(rows: Any, names: list[str], on_progress: Callable[[int], bool], *, decimal_comma: bool) -> list[Item]:
+def _checked(
+    rows: Any, names: list[str], on_progress: Callable[[int], bool], *, decimal_comma: bool
+) -> list[Item]:
     result: list[Item] = []
     faults: list[str] = []
     more = 0
@@ -158,7 +164,9 @@ def _checked(rows: Any, names: list[str], on_progress: Callable[[int], bool], *,
         except StopIteration:
             break
         except csv.Error as fault:
-            raise TableFaults([*faults, tr("line {line}: {fault}").format(line=rows.line_num, fault=fault)]) from fault
+            raise TableFaults(
+                [*faults, tr("line {line}: {fault}").format(line=rows.line_num, fault=fault)]
+            ) from fault
         if not any(cell.strip() for cell in cells):
             continue
         if len(result) % 100 == 99 and not on_progress(len(result)):
@@ -167,7 +175,10 @@ def _checked(rows: Any, names: list[str], on_progress: Callable[[int], bool], *,
             item = _item(cells, names, decimal_comma=decimal_comma)
             twin = seen.setdefault((item.kind, item.name), rows.line_num)
             if twin != rows.line_num:
-                raise InputError(tr("“{name}” is already in line {twin}").format(name=item.name, twin=twin), "name")
+                raise InputError(
+                    tr("“{name}” is already in line {twin}").format(name=item.name, twin=twin),
+                    "name",
+                )
             result.append(item)
         except InputError as fault:
             if len(faults) < MAX_FAULTS:
@@ -185,13 +196,22 @@ def _checked(rows: Any, names: list[str], on_progress: Callable[[int], bool], *,
 
 def _item(cells: list[str], names: list[str], *, decimal_comma: bool) -> Item:
     if len(cells) > len(names):
-        raise InputError(tr("{n} cells under {names} columns").format(n=len(cells), names=len(names)), names[-1])
-    texts = {name: cell.strip() for name, cell in zip(names, cells, strict=False) if name and cell.strip()}
+        raise InputError(
+            tr("{n} cells under {names} columns").format(n=len(cells), names=len(names)), names[-1]
+        )
+    texts = {
+        name: cell.strip()
+        for name, cell in zip(names, cells, strict=False)
+        if name and cell.strip()
+    }
     kind = texts.pop("kind", "")
     struct = next((result for name, result in KINDS.items() if name == kind), None)
     if struct is None:
         raise InputError(
-            tr("“{kind}” is no kind of part: use {kinds}").format(kind=kind[:40], kinds=", ".join(KINDS)), "kind"
+            tr("“{kind}” is no kind of part: use {kinds}").format(
+                kind=kind[:40], kinds=", ".join(KINDS)
+            ),
+            "kind",
         )
     more = {
         name: _value(type_at(name, Item), text, name, decimal_comma)
@@ -203,13 +223,19 @@ def _item(cells: list[str], names: list[str], *, decimal_comma: bool) -> Item:
             name, _, unit = column.rpartition("_")
             if unit != amount_unit(kind):
                 right = f"{name}_{amount_unit(kind)}"
-                raise InputError(tr("a {kind} is counted in {right}").format(kind=kind, right=right), column)
-            more[name] = float(_value(type_at(name, Item), text, column, decimal_comma)) * AMOUNTS[unit]  # type: ignore[arg-type]
+                raise InputError(
+                    tr("a {kind} is counted in {right}").format(kind=kind, right=right), column
+                )
+            more[name] = (
+                float(_value(type_at(name, Item), text, column, decimal_comma)) * AMOUNTS[unit]  # type: ignore[arg-type]
+            )
     spec: JsonObject = {}
     for name, text in texts.items():
         node = type_at(name, struct)
         if node is None:
-            raise InputError(tr("“{text}”; a {kind} has no such figure").format(text=text[:40], kind=kind), name)
+            raise InputError(
+                tr("“{text}”; a {kind} has no such figure").format(text=text[:40], kind=kind), name
+            )
         outer, _, inner = name.partition(".")
         value = _value(node, text, name, decimal_comma)
         if inner:
@@ -234,7 +260,9 @@ def _value(node: object, text: str, name: str, decimal_comma: bool) -> object:
             figure = number(text)
         except ValueError:
             raise InputError(tr("“{text}” is not a number").format(text=text[:40]), name) from None
-        return int(figure) if isinstance(plain, inspect.IntType) and figure == int(figure) else figure
+        return (
+            int(figure) if isinstance(plain, inspect.IntType) and figure == int(figure) else figure
+        )
     return bare_cell(text)
 
 
@@ -258,7 +286,9 @@ def from_json(data: bytes) -> list[Item]:
     try:
         rows = msgspec.json.decode(data, type=list[JsonObject])
     except (msgspec.MsgspecError, UnicodeDecodeError, RecursionError) as fault:
-        raise InputError(tr("not a JSON list of parts: {fault}").format(fault=str(fault)[:80])) from fault
+        raise InputError(
+            tr("not a JSON list of parts: {fault}").format(fault=str(fault)[:80])
+        ) from fault
     result, faults = [], []
     seen: dict[tuple[str, str], int] = {}
     for line, row in enumerate(rows, 1):
@@ -268,10 +298,16 @@ def from_json(data: bytes) -> list[Item]:
             item = item_from(str(row.get("kind")), spec if isinstance(spec, dict) else {}, **more)
             twin = seen.setdefault((item.kind, item.name), line)
             if twin != line:
-                raise InputError(tr("“{name}” is already part {twin}").format(name=item.name, twin=twin), "name")
+                raise InputError(
+                    tr("“{name}” is already part {twin}").format(name=item.name, twin=twin), "name"
+                )
             result.append(item)
         except InputError as fault:
-            faults.append(tr("part {n}, {field}: {sentence}").format(n=line, field=fault.path, sentence=fault.sentence))
+            faults.append(
+                tr("part {n}, {field}: {sentence}").format(
+                    n=line, field=fault.path, sentence=fault.sentence
+                )
+            )
     if faults:
         raise TableFaults(faults[:MAX_FAULTS], max(0, len(faults) - MAX_FAULTS))
     return result

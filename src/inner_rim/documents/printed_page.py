@@ -1,4 +1,6 @@
-"""Papers by reportlab's flowables: the bench card, the rider's sheet, the day sheet, the wheel's label."""
+"""Papers by reportlab's flowables: the bench card, the rider's sheet, the day sheet, the wheel's
+label.
+"""
 
 import io
 from collections.abc import Callable, Sequence
@@ -102,7 +104,10 @@ def _set(sheet: Sheet) -> list[Any]:
     head = table([[title, code]], [WIDTH_MM - QR_MM - 2.0, QR_MM + 2.0])
     room = WIDTH_MM - (DRAWING_MM[0] + 4.0 if sheet.section is not None else 0.0)
     rows = [
-        [words(row.name, style(8.5, MUTED)), words(row.text, style(10.5, STOP if row.warning else INK, bold=True))]
+        [
+            words(row.name, style(8.5, MUTED)),
+            words(row.text, style(10.5, STOP if row.warning else INK, bold=True)),
+        ]
         for row in sheet.rows
     ]
     plan = table(rows, [NAME_MM, room - NAME_MM], below_pt=2.2, rules=True)
@@ -111,7 +116,9 @@ def _set(sheet: Sheet) -> list[Any]:
         plan = table([[plan, _Drawing(sheet.section)]], [room + 2.0, WIDTH_MM - room - 2.0])
     story.append(plan)
     if sheet.columns:
-        columns = [one for heading, lines in sheet.columns for one in _paragraph(heading, lines, 8.0)]
+        columns = [
+            one for heading, lines in sheet.columns for one in _paragraph(heading, lines, 8.0)
+        ]
         story += [
             Spacer(1, 2 * MM),
             BalancedColumns(columns, nCols=2, innerPadding=5 * MM, leftPadding=0, rightPadding=0),
@@ -157,7 +164,10 @@ class QrCode(Flowable):  # type: ignore[misc]
     def draw(self) -> None:
         import segno
 
-        rows = [list(row) for row in segno.make(self._text, error="m", micro=False).matrix_iter(border=2)]
+        rows = [
+            list(row)
+            for row in segno.make(self._text, error="m", micro=False).matrix_iter(border=2)
+        ]
         cell = self._size / len(rows)
         self.canv.setFillColor("#000000")
         for y, row in enumerate(rows):
@@ -227,7 +237,9 @@ def fonts() -> tuple[str, str]:
 @cache
 def style(size_pt: float, color: str = INK, *, bold: bool = False) -> ParagraphStyle:
     font = fonts()[bold]
-    return ParagraphStyle("", fontName=font, fontSize=size_pt, leading=LEADING * size_pt, textColor=color)
+    return ParagraphStyle(
+        "", fontName=font, fontSize=size_pt, leading=LEADING * size_pt, textColor=color
+    )
 
 
 def words(text: str, like: ParagraphStyle) -> Paragraph:
@@ -236,7 +248,11 @@ def words(text: str, like: ParagraphStyle) -> Paragraph:
 
 
 def table(
-    rows: Sequence[Sequence[Any]], widths_mm: Sequence[float], *, below_pt: float = 1.0, rules: bool = False
+    rows: Sequence[Sequence[Any]],
+    widths_mm: Sequence[float],
+    *,
+    below_pt: float = 1.0,
+    rules: bool = False,
 ) -> Table:
     look: list[tuple[Any, ...]] = [
         ("LEFTPADDING", (0, 0), (-1, -1), 0),
@@ -250,7 +266,9 @@ def table(
     return Table(rows, [width * MM for width in widths_mm], style=look, hAlign="LEFT")
 
 
-def build(story: list[Any], title: str, foot: str = "", on_page: Callable[[], None] = lambda: None) -> bytes:
+def build(
+    story: list[Any], title: str, foot: str = "", on_page: Callable[[], None] = lambda: None
+) -> bytes:
     """Return flowables as a PDF.
 
     Args:
@@ -285,7 +303,8 @@ def build(story: list[Any], title: str, foot: str = "", on_page: Callable[[], No
 #: A usual label of a label printer, and its margins, mm.
 LABEL_MM = (62.0, 29.0)
 EDGE_MM_label, CODE_MM = 2.0, 25.0
-#: Letters of the name, largest and smallest, points, what a row takes of its size, and the height for all rows, mm.
+#: Letters of the name, largest and smallest, points, what a row takes of its size, and the height
+#: for all rows, mm.
 NAME_PT, MIN_PT, ROW, NAME_MM_label = 14.0, 6.0, 1.15, 15.0
 
 
@@ -316,7 +335,9 @@ def label_pdf(label: Label) -> bytes:
     room = (wide - left - EDGE_MM_label) * MM
     size = NAME_PT
     lines = simpleSplit(label.name, bold, size, room)
-    while size > MIN_PT and (len(lines) > _rows(size) or any(canvas.stringWidth(x, bold, size) > room for x in lines)):
+    while size > MIN_PT and (
+        len(lines) > _rows(size) or any(canvas.stringWidth(x, bold, size) > room for x in lines)
+    ):
         size -= 0.5
         lines = simpleSplit(label.name, bold, size, room)
     y = (high - EDGE_MM_label) * MM - size
@@ -371,9 +392,19 @@ class DayPaper(msgspec.Struct, frozen=True):
 
 
 def day_page_pdf(paper: DayPaper) -> bytes:
-    """Return the day sheet as a PDF: one page for a day of eight wheels, more where there is more to do."""
-    text, strong, warning = style(TEXT_PT), style(TEXT_PT, bold=True), style(TEXT_PT, STOP, bold=True)
-    title, heading, quiet = style(TITLE_PT, bold=True), style(HEAD_PT, bold=True), style(TEXT_PT, MUTED)
+    """Return the day sheet as a PDF: one page for a day of eight wheels, more where there is more
+    to do.
+    """
+    text, strong, warning = (
+        style(TEXT_PT),
+        style(TEXT_PT, bold=True),
+        style(TEXT_PT, STOP, bold=True),
+    )
+    title, heading, quiet = (
+        style(TITLE_PT, bold=True),
+        style(HEAD_PT, bold=True),
+        style(TEXT_PT, MUTED),
+    )
     story: list[Any] = [words(paper.title, title), words(paper.made, quiet), Spacer(1, 3 * MM)]
     story += [words(note, warning) for note in paper.notes]
     for name, actions in paper.hands:
@@ -388,9 +419,17 @@ def day_page_pdf(paper: DayPaper) -> bytes:
         ] or [[words(tr("Nothing to do"), text), "", "", ""]]
         widths = [BOX_MM, TIME_MM, NAME_MM_day_page, WIDTH_MM - BOX_MM - TIME_MM - NAME_MM_day_page]
         story += [Spacer(1, 2 * MM), words(name, heading), table(rows, widths)]
-    ready = table([[words(name, strong), words(when, text)] for name, when in paper.ready], [34.0, HALF_MM - 35.0])
-    take = table([[words(line, text)] for line in paper.take], [HALF_MM - 2.0]) if paper.take else ""
-    heads = [words(tr("Ready"), heading), words(tr("To take from the shelf"), heading) if paper.take else ""]
+    ready = table(
+        [[words(name, strong), words(when, text)] for name, when in paper.ready],
+        [34.0, HALF_MM - 35.0],
+    )
+    take = (
+        table([[words(line, text)] for line in paper.take], [HALF_MM - 2.0]) if paper.take else ""
+    )
+    heads = [
+        words(tr("Ready"), heading),
+        words(tr("To take from the shelf"), heading) if paper.take else "",
+    ]
     beside = table([heads, [ready, take]], [HALF_MM, HALF_MM])
     few = len(paper.ready) + len(paper.take) < 40
     story.append(Spacer(1, 3 * MM))

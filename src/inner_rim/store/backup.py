@@ -1,10 +1,12 @@
-"""Copies of a local database: daily and before migrations, kept for 7 days and 4 weeks; and restoring.
+"""Copies of a local database: daily and before migrations, kept for 7 days and 4 weeks; and
+restoring.
 
-They are made in the folder `backup` beside the database, and daily in a folder of the user's own as well. Several benches
-may use the same one, so a copy there is named after the computer and the place of the data too.
+They are made in the folder `backup` beside the database, and daily in a folder of the user's own as
+well. Several benches may use the same one, so a copy there is named after the computer and the
+place of the data too.
 
-A copy is taken with VACUUM INTO (https://sqlite.org/lang_vacuum.html), so it is whole while the program runs
-and rebuilt from what can be read; it is kept only where SQLite finds it sound.
+A copy is taken with VACUUM INTO (https://sqlite.org/lang_vacuum.html), so it is whole while the
+program runs and rebuilt from what can be read; it is kept only where SQLite finds it sound.
 """
 
 from __future__ import annotations
@@ -39,7 +41,9 @@ _NAME = re.compile(r"-(\d{4}-\d\d-\d\dT\d{6})(?:-\d+)?(?:\.(?P<place>\d+))?\.sql
 
 
 class Backup(NamedTuple):
-    """A copy of the data, when it was made (UTC) by the clock of then, and its place in the order made."""
+    """A copy of the data, when it was made (UTC) by the clock of then, and its place in the order
+    made.
+    """
 
     file: Path
     made_at: datetime
@@ -59,7 +63,9 @@ def backups(file: Path, folder: Path | None = None) -> list[Backup]:
 
 
 def _label(file: Path, folder: Path | None) -> str:
-    """What the names of a database's copies begin with: in a folder of the user's own, nobody else's begin so."""
+    """What the names of a database's copies begin with: in a folder of the user's own, nobody
+    else's begin so.
+    """
     if folder is None:
         return file.stem
     computer = re.sub(r"\W+", "", platform.node()) or "computer"
@@ -79,7 +85,9 @@ def _copies(folder: Path) -> list[tuple[str, Backup]]:
         if match:
             with contextlib.suppress(ValueError):
                 made = datetime.strptime(match[1], _STAMP).replace(tzinfo=UTC)
-                result.append((path.name[: match.start()], Backup(path, made, int(match["place"] or 0))))
+                result.append(
+                    (path.name[: match.start()], Backup(path, made, int(match["place"] or 0)))
+                )
     return sorted(result, key=lambda one: (one[1].place, one[1].made_at, one[1].file.name))
 
 
@@ -89,7 +97,8 @@ def newest(copies: list[Backup]) -> datetime | None:
 
 
 def newest_in(folder: Path, file: Path) -> Path:
-    """Return the newest copy of a database in a folder; where it has none there, the newest of the only other one.
+    """Return the newest copy of a database in a folder; where it has none there, the newest of the
+    only other one.
 
     Raises:
         StoreForeign: there is none, or there are copies of several databases.
@@ -99,7 +108,9 @@ def newest_in(folder: Path, file: Path) -> Path:
         copies = _copies(folder)
     except OSError as fault:
         raise StoreUnreachable(
-            tr("The folder {folder} cannot be read: {why}.").format(folder=folder, why=fault.strerror)
+            tr("The folder {folder} cannot be read: {why}.").format(
+                folder=folder, why=fault.strerror
+            )
         ) from fault
     if not copies:
         raise StoreForeign(tr("{folder} holds no backup.").format(folder=folder))
@@ -117,8 +128,8 @@ def back_up(file: Path, now: datetime, folder: Path | None = None) -> Path:
     """Copy a database into a folder, and delete copies there that are too old.
 
     Args:
-        folder: the user's own, which is never created: a missing drive's mount point would be filled;
-            if not given, the one beside the database.
+        folder: the user's own, which is never created: a missing drive's mount point would be
+            filled; if not given, the one beside the database.
 
     Raises:
         StoreReadOnly: the folder is not there, cannot be made or written.
@@ -131,13 +142,15 @@ def back_up(file: Path, now: datetime, folder: Path | None = None) -> Path:
             folder.mkdir(mode=0o700, exist_ok=True)
         except OSError as fault:
             raise StoreReadOnly(
-                tr("The backup folder {folder} cannot be made: {why}.").format(folder=folder, why=fault.strerror)
+                tr("The backup folder {folder} cannot be made: {why}.").format(
+                    folder=folder, why=fault.strerror
+                )
             ) from fault
     elif not folder.is_dir():
         raise StoreReadOnly(
-            tr("The backup folder {folder} is not there. Plug it in, or choose another one in Setup.").format(
-                folder=folder
-            )
+            tr(
+                "The backup folder {folder} is not there. Plug it in, or choose another one in Setup."
+            ).format(folder=folder)
         )
     stamp = now.astimezone(UTC).strftime(_STAMP)
     place = max((backup.place for backup in backups(file, own)), default=0) + 1
@@ -160,10 +173,11 @@ def daily(file: Path, now: datetime, folder: Path | None = None) -> Path | None:
 
 
 def kept(made: list[date]) -> set[int]:
-    """Return which of the copies made on these days, in the order made, are kept: by place in the list.
+    """Return which of the copies made on these days, in the order made, are kept: by place in the
+    list.
 
-    The last made of each of the last 7 days that have one, and of each of the last 4 calendar weeks: last by order, so
-    that the copy just made is kept where the clock was set back.
+    The last made of each of the last 7 days that have one, and of each of the last 4 calendar
+    weeks: last by order, so that the copy just made is kept where the clock was set back.
 
     >>> sorted(kept([date(2026, 11, 1), date(2026, 11, 2), date(2026, 11, 2)]))
     [0, 2]
@@ -193,7 +207,9 @@ def copy(file: Path, target: Path) -> None:
         StoreError: it cannot be read, is not sound, or the copy cannot be written.
     """
     if _is_data(target, file):
-        raise StoreForeign(tr("{file} is the data file itself; choose another name.").format(file=target))
+        raise StoreForeign(
+            tr("{file} is the data file itself; choose another name.").format(file=target)
+        )
     if target.exists() and not target.is_file():
         raise StoreForeign(tr("{file} is no file; choose the name of a file.").format(file=target))
     partial = target.with_name(f".{target.name}.{os.getpid()}.partial")
@@ -204,7 +220,9 @@ def copy(file: Path, target: Path) -> None:
         check(partial)
         partial.replace(target)
     except OSError as fault:
-        raise StoreReadOnly(tr("{file} cannot be written: {why}.").format(file=target, why=fault.strerror)) from fault
+        raise StoreReadOnly(
+            tr("{file} cannot be written: {why}.").format(file=target, why=fault.strerror)
+        ) from fault
     finally:
         for litter in (partial, partial.with_name(partial.name + "-journal")):
             with contextlib.suppress(OSError):
@@ -233,9 +251,16 @@ def check(file: Path) -> None:
     if file.exists() and not file.is_file():  # reading a pipe would block
         raise StoreForeign(tr("{file} is no file; choose the name of a file.").format(file=file))
     try:
-        with contextlib.closing(sqlite3.connect(f"{file.absolute().as_uri()}?mode=ro", uri=True)) as connection:
+        with contextlib.closing(
+            sqlite3.connect(f"{file.absolute().as_uri()}?mode=ro", uri=True)
+        ) as connection:
             sound = connection.execute("PRAGMA quick_check").fetchall()
-            tables = {name for (name,) in connection.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
+            tables = {
+                name
+                for (name,) in connection.execute(
+                    "SELECT name FROM sqlite_master WHERE type = 'table'"
+                )
+            }
     except SQLITE_FAULTS as fault:
         raise translated(fault) or StoreUnreachable(tr(SENTENCES[StoreUnreachable])) from fault
     if sound != [("ok",)]:
@@ -247,12 +272,13 @@ def check(file: Path) -> None:
 def restore(backup: Path, file: Path, now: datetime) -> Path | None:
     """Restore a copy; return where the old data are kept, None where there were none.
 
-    Windows may have the data open: their next write is refused, and they read the restored data. The data are whole at
-    every moment: SQLite overwrites them in one transaction (https://sqlite.org/backup.html); only a file that it does not
-    take for a database is replaced.
+    Windows may have the data open: their next write is refused, and they read the restored data.
+    The data are whole at every moment: SQLite overwrites them in one transaction
+    (https://sqlite.org/backup.html); only a file that it does not take for a database is replaced.
 
     Raises:
-        StoreError: the copy is not sound, or is the data file, or a file cannot be written; the data are then as they were.
+        StoreError: the copy is not sound, or is the data file, or a file cannot be written; the
+            data are then as they were.
     """
     if _is_data(backup, file):
         raise StoreForeign(tr("{file} is the data file, not a backup of it.").format(file=backup))
@@ -273,7 +299,9 @@ def restore(backup: Path, file: Path, now: datetime) -> Path | None:
             _replace(fresh, file, aside)
         return aside
     except OSError as fault:
-        raise StoreReadOnly(tr("{file} cannot be written: {why}.").format(file=file, why=fault.strerror)) from fault
+        raise StoreReadOnly(
+            tr("{file} cannot be written: {why}.").format(file=file, why=fault.strerror)
+        ) from fault
     finally:
         fresh.unlink(missing_ok=True)
 
@@ -287,7 +315,9 @@ def _set_generation(file: Path) -> None:
 def _keep_before(file: Path, aside: Path) -> None:
     """Copy the data as they are, damaged or not, and stop every window from writing to them."""
     try:
-        with contextlib.closing(sqlite3.connect(file, timeout=5.0, isolation_level=None)) as connection:
+        with contextlib.closing(
+            sqlite3.connect(file, timeout=5.0, isolation_level=None)
+        ) as connection:
             connection.execute("BEGIN IMMEDIATE")
             for ending in ("", "-wal"):
                 part = file.with_name(file.name + ending)
@@ -316,7 +346,10 @@ def _replace(fresh: Path, file: Path, aside: Path) -> None:
     log = file.with_name(f"{file.name}-wal")
     if log.exists() and log.stat().st_size:
         log.replace(aside.with_name(f"{aside.name}-wal"))
-    for ending in ("-wal", "-shm"):  # they do not belong to the restored data, and would be applied to them
+    for ending in (
+        "-wal",
+        "-shm",
+    ):  # they do not belong to the restored data, and would be applied to them
         file.with_name(file.name + ending).unlink(missing_ok=True)
     os.link(file, aside)
     fresh.replace(file)
@@ -347,13 +380,17 @@ def set_aside(file: Path, now: datetime) -> Path | None:
                 part.replace(aside.with_name(aside.name + ending))
         file.replace(aside)
     except OSError as fault:
-        raise StoreReadOnly(tr("{file} cannot be moved: {why}.").format(file=file, why=fault.strerror)) from fault
+        raise StoreReadOnly(
+            tr("{file} cannot be moved: {why}.").format(file=file, why=fault.strerror)
+        ) from fault
     return aside
 
 
 def _free_name(file: Path, now: datetime) -> Path:
     stamp = now.astimezone(UTC).strftime(_STAMP)
     number = 1
-    while (aside := file.with_name(f"{file.name}.old-{stamp}{f'-{number}' if number > 1 else ''}")).exists():
+    while (
+        aside := file.with_name(f"{file.name}.old-{stamp}{f'-{number}' if number > 1 else ''}")
+    ).exists():
         number += 1
     return aside

@@ -1,7 +1,7 @@
 """The codec of the store: what is written was decoded back first; what cannot be read is kept.
 
-A job is stored while it is typed, so its definition here is the job document with every field optional;
-each field that is present still meets its bounds.
+A job is stored while it is typed, so its definition here is the job document with every field
+optional; each field that is present still meets its bounds.
 """
 
 from __future__ import annotations
@@ -100,7 +100,9 @@ def encoded_value(value: object) -> str:
     """
     body = _encoded(value)
     if msgspec.json.decode(body) != value:
-        raise StoreRefused(tr("The setting cannot be stored: {value}").format(value=str(value)[:60]))
+        raise StoreRefused(
+            tr("The setting cannot be stored: {value}").format(value=str(value)[:60])
+        )
     return body
 
 
@@ -125,7 +127,9 @@ def read_drafts(body: str) -> Drafts:
 
 
 def lost_drafts(job_id: str, body: str) -> UnreadableRow | None:
-    """Return stored drafts, some of which cannot be read, as a row that is kept; None where all can be."""
+    """Return stored drafts, some of which cannot be read, as a row that is kept; None where all can
+    be.
+    """
     why = _sorted_drafts(body)[1]
     return unreadable_row("drafts", job_id, body, why) if why else None
 
@@ -248,9 +252,9 @@ def _encoded(value: object) -> str:
     for path, text in _texts(value):
         if not is_clean(text):
             raise StoreRefused(
-                tr("{field}: the text holds half a character or NUL, which cannot be stored").format(
-                    field=path or tr("the text")
-                )
+                tr(
+                    "{field}: the text holds half a character or NUL, which cannot be stored"
+                ).format(field=path or tr("the text"))
             )
     try:
         return _ENCODER.encode(value).decode()
@@ -274,7 +278,9 @@ def _texts(value: object, path: str = "") -> Iterator[tuple[str, str]]:
 
 
 def _refusal(fault: Exception) -> StoreRefused:
-    return StoreRefused(tr("This cannot be stored: {what}").format(what=" ".join(str(fault).split())[:200]))
+    return StoreRefused(
+        tr("This cannot be stored: {what}").format(what=" ".join(str(fault).split())[:200])
+    )
 
 
 @cache
@@ -291,7 +297,9 @@ def _partial_struct(struct: type[JobStruct]) -> type:
         for name, hint in hints.items()
         if not name.startswith("_")
     ]
-    return msgspec.defstruct(f"Partial{struct.__name__}", fields, kw_only=True, forbid_unknown_fields=True)
+    return msgspec.defstruct(
+        f"Partial{struct.__name__}", fields, kw_only=True, forbid_unknown_fields=True
+    )
 
 
 def _partial(hint: object) -> Any:
@@ -313,7 +321,9 @@ UnreadableTable = Literal["jobs", "drafts", "parts", "settings"]
 
 
 class UnreadableRow(msgspec.Struct, frozen=True):
-    """A stored job, its drafts, a part or a setting that cannot be read: kept byte for byte, shown, and exported."""
+    """A stored job, its drafts, a part or a setting that cannot be read: kept byte for byte, shown,
+    and exported.
+    """
 
     table: UnreadableTable
     key: str
@@ -322,7 +332,12 @@ class UnreadableRow(msgspec.Struct, frozen=True):
 
 
 def unreadable_row(table: UnreadableTable, key: object, body: object, why: object) -> UnreadableRow:
-    """Return a row that cannot be read; bytes that are no text are written out, and stay in the data as they are."""
+    """Return a row that cannot be read; bytes that are no text are written out, and stay in the
+    data as they are.
+    """
     return UnreadableRow(
-        table, with_bytes_shown(str(key)), with_bytes_shown(str(body)), with_bytes_shown(str(why)[:200])
+        table,
+        with_bytes_shown(str(key)),
+        with_bytes_shown(str(body)),
+        with_bytes_shown(str(why)[:200]),
     )

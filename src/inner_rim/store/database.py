@@ -1,4 +1,6 @@
-"""The database: engine, transactions and faults. Every write is one transaction that counts the change."""
+"""The database: engine, transactions and faults. Every write is one transaction that counts the
+change.
+"""
 
 from __future__ import annotations
 
@@ -37,8 +39,8 @@ if TYPE_CHECKING:
     from sqlite3 import Connection as SqliteConnection
 
 BUSY_SECONDS = 3.0
-#: How long a server may take to connect, to give a lock, to answer a statement, and to answer at all: then the
-#: connection is cut, so that a window never waits for one that is silent.
+#: How long a server may take to connect, to give a lock, to answer a statement, and to answer at
+#: all: then the connection is cut, so that a window never waits for one that is silent.
 CONNECT_SECONDS, LOCK_SECONDS, STATEMENT_SECONDS, ANSWER_SECONDS = 5, 4, 6, 8.0
 #: How often it is looked whether an answer has come.
 LOOK_SECONDS = 0.25
@@ -67,7 +69,9 @@ class Database:
         StoreMisnamed: the URL cannot be used.
     """
 
-    def __init__(self, url: str | URL, busy_seconds: float = BUSY_SECONDS, *, read_only: bool = False) -> None:
+    def __init__(
+        self, url: str | URL, busy_seconds: float = BUSY_SECONDS, *, read_only: bool = False
+    ) -> None:
         self.writes = 0
         self.url = _checked(url)
         self.read_only = read_only
@@ -116,15 +120,20 @@ class Database:
     def writing(self) -> Iterator[Connection]:
         """Give a connection whose changes are one transaction, and one change for every window.
 
-        Counting the change comes first: on a server its row is the lock that puts writers in sequence, as
-        BEGIN IMMEDIATE does in SQLite.
+        Counting the change comes first: on a server its row is the lock that puts writers in
+        sequence, as BEGIN IMMEDIATE does in SQLite.
 
         Raises:
             StoreError: any expected fault; nothing was written.
         """
         if self.read_only:
             raise StoreReadOnly(tr(SENTENCES[StoreReadOnly]))
-        with faults(), self.engine.connect() as connection, _watched(connection) as watch, connection.begin():
+        with (
+            faults(),
+            self.engine.connect() as connection,
+            _watched(connection) as watch,
+            connection.begin(),
+        ):
             self._check_generation(connection)
             connection.execute(_COUNT)
             yield connection
@@ -149,9 +158,10 @@ def sqlite_url(file: Path) -> URL:
 def reading_url(file: Path) -> URL:
     """Return the URL of a local SQLite file that cannot be written, nor anything beside it.
 
-    Where a program has it open, its write-ahead log is read through the file that program shares. A log that a crash
-    left behind can only be read where it can be written (https://sqlite.org/wal.html#readonly): a copy of both is read,
-    in a folder that goes with this process. Else the file is all there is.
+    Where a program has it open, its write-ahead log is read through the file that program shares. A
+    log that a crash left behind can only be read where it can be written
+    (https://sqlite.org/wal.html#readonly): a copy of both is read, in a folder that goes with this
+    process. Else the file is all there is.
 
     Raises:
         StoreError: the copy cannot be made or read.
@@ -188,8 +198,8 @@ def _checked(url: str | URL) -> URL:
 
 
 def _misnamed(url: URL | None) -> str:
-    """Name the URL without its password, nor what follows “?”, which may hold one; other text may be anything, and is
-    not repeated.
+    """Name the URL without its password, nor what follows “?”, which may hold one; other text may
+    be anything, and is not repeated.
     """
     shown = f"“{url.set(query={}).render_as_string()}”" if url is not None else tr("the text given")
     return tr("INNER_RIM_DATABASE: {shown} names no database that can be used: {accepted}.").format(
@@ -210,7 +220,9 @@ def faults() -> Iterator[None]:
 
 
 class _Watch:
-    """Cuts a server's connection that has not answered for too long: what waits for it then goes on with a fault."""
+    """Cuts a server's connection that has not answered for too long: what waits for it then goes on
+    with a fault.
+    """
 
     def __init__(self, number: int | None) -> None:
         self._number = number
@@ -232,8 +244,15 @@ class _Watch:
     def _run(self) -> None:
         while not self._over.wait(LOOK_SECONDS):
             since = self._since
-            if since is not None and time.monotonic() - since > ANSWER_SECONDS and self._number is not None:
-                with contextlib.suppress(OSError), socket.socket(fileno=os.dup(self._number)) as line:
+            if (
+                since is not None
+                and time.monotonic() - since > ANSWER_SECONDS
+                and self._number is not None
+            ):
+                with (
+                    contextlib.suppress(OSError),
+                    socket.socket(fileno=os.dup(self._number)) as line,
+                ):
                     line.shutdown(socket.SHUT_RDWR)
                 return
 
@@ -261,7 +280,9 @@ def _answered(connection: Connection, *_about: object) -> None:
 
 
 def _as_text(stored: bytes) -> str:
-    """Stored text; bytes that are no UTF-8 stand as surrogates, which no reader accepts: one row is unreadable, not all."""
+    """Stored text; bytes that are no UTF-8 stand as surrogates, which no reader accepts: one row is
+    unreadable, not all.
+    """
     return stored.decode("utf-8", "surrogateescape")
 
 
@@ -277,7 +298,9 @@ def _prepare_sqlite(connection: SqliteConnection, record: object) -> None:
 
 
 def _prepare_reading(connection: SqliteConnection, _record: object) -> None:
-    connection.isolation_level = None  # we say BEGIN ourselves, so that the schema is transactional too
+    connection.isolation_level = (
+        None  # we say BEGIN ourselves, so that the schema is transactional too
+    )
     connection.text_factory = _as_text
 
 

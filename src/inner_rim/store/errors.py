@@ -1,7 +1,8 @@
 """Expected faults of storage, each with a sentence for the user.
 
-They are told apart by SQLite's result codes (https://sqlite.org/rescode.html), PostgreSQL's SQLSTATE classes
-(PostgreSQL manual, appendix A) and SQLAlchemy's error classes, never by the words of a message.
+They are told apart by SQLite's result codes (https://sqlite.org/rescode.html), PostgreSQL's
+SQLSTATE classes (PostgreSQL manual, appendix A) and SQLAlchemy's error classes, never by the words
+of a message.
 """
 
 from __future__ import annotations
@@ -86,9 +87,9 @@ class DuplicatePart(StoreError):
 
     def __init__(self, kind: str, name: str) -> None:
         super().__init__(
-            tr("“{name}” is already on the shelf ({kind}); change that one, or use another name.").format(
-                name=name, kind=tr(kind)
-            )
+            tr(
+                "“{name}” is already on the shelf ({kind}); change that one, or use another name."
+            ).format(name=name, kind=tr(kind))
         )
 
 
@@ -97,9 +98,9 @@ class JobKnown(StoreError):
 
     def __init__(self, title: str) -> None:
         super().__init__(
-            tr("“{title}” is already in the data; nothing was imported. Use --replace to replace it.").format(
-                title=title
-            )
+            tr(
+                "“{title}” is already in the data; nothing was imported. Use --replace to replace it."
+            ).format(title=title)
         )
 
 
@@ -168,7 +169,8 @@ def sqlite_code(fault: BaseException) -> int | None:
     return code & 0xFF if isinstance(code, int) else None
 
 
-#: What SQLite's driver raises; a sentence of SQLite's own that repeats damaged bytes cannot be decoded.
+#: What SQLite's driver raises; a sentence of SQLite's own that repeats damaged bytes cannot be
+#: decoded.
 SQLITE_FAULTS = (sqlite3.Error, UnicodeDecodeError)
 
 
@@ -195,13 +197,18 @@ def translated(fault: Exception) -> StoreError | None:
 
 
 def _is_operational(fault: BaseException) -> bool:
-    """Whether a driver calls its fault one of operation (PEP 249), as for a connection that is refused."""
-    return any(kind.__name__ in ("OperationalError", "InterfaceError") for kind in type(fault).__mro__)
+    """Whether a driver calls its fault one of operation (PEP 249), as for a connection that is
+    refused.
+    """
+    return any(
+        kind.__name__ in ("OperationalError", "InterfaceError") for kind in type(fault).__mro__
+    )
 
 
 def failed(fault: BaseException) -> StoreFailed:
     import traceback
 
     return StoreFailed(
-        tr("Unexpected error ({kind}).").format(kind=type(fault).__name__), "".join(traceback.format_exception(fault))
+        tr("Unexpected error ({kind}).").format(kind=type(fault).__name__),
+        "".join(traceback.format_exception(fault)),
     )

@@ -12,7 +12,13 @@ from inner_rim.core.record.log import Logged, SignOff, Unreadable, gone
 from inner_rim.core.record.paths import JsonObject
 from inner_rim.core.record.texts import seen
 from inner_rim.store import search
-from inner_rim.store.codec import UnreadableRow, check_name, read_document, read_logged, unreadable_row
+from inner_rim.store.codec import (
+    UnreadableRow,
+    check_name,
+    read_document,
+    read_logged,
+    unreadable_row,
+)
 from inner_rim.store.database import Database, faults
 from inner_rim.store.rows import (
     PART_COLUMNS,
@@ -38,7 +44,9 @@ class LogbookStore:
     def __init__(self, database: Database) -> None:
         self._database = database
 
-    def search(self, words: str, kinds: tuple[str, ...] = (), since: str = "", most: int = MAX_HITS) -> tuple[Hit, ...]:
+    def search(
+        self, words: str, kinds: tuple[str, ...] = (), since: str = "", most: int = MAX_HITS
+    ) -> tuple[Hit, ...]:
         """Return the newest entries that hold the beginning of every word typed.
 
         Args:
@@ -66,7 +74,12 @@ class LogbookStore:
             search.discard(self._database, before)
 
     def _search(
-        self, connection: Connection, asked: list[str], kinds: tuple[str, ...], since: str, most: int
+        self,
+        connection: Connection,
+        asked: list[str],
+        kinds: tuple[str, ...],
+        since: str,
+        most: int,
     ) -> tuple[Hit, ...]:
         where = ["1 = 1"]
         values: JsonObject = {"most": most}
@@ -101,25 +114,31 @@ class LogbookStore:
     def _names(connection: Connection, jobs: set[str]) -> Callable[[str, str], str]:
         documents: JsonObject = {}
         if jobs:
-            rows = connection.execute(select(JOBS.c.uid, JOBS.c.document).where(JOBS.c.uid.in_(jobs)))
+            rows = connection.execute(
+                select(JOBS.c.uid, JOBS.c.document).where(JOBS.c.uid.in_(jobs))
+            )
             for job_id, document in rows:
                 try:
                     documents[job_id] = msgspec.json.decode(document)
                 except (ValueError, RecursionError):
                     continue
-        return lambda job_id, wheel_id: str(search.wheel_of(documents.get(job_id), wheel_id).get("name") or "")
+        return lambda job_id, wheel_id: str(
+            search.wheel_of(documents.get(job_id), wheel_id).get("name") or ""
+        )
 
     def job(self, job_id: str) -> StoredJob | UnreadableRow | None:
         """Return a job with its whole log, on the bench or off it; None where there is none."""
         with self._database.reading() as connection:
             row = connection.execute(
-                select(JOBS.c.uid, JOBS.c.document, JOBS.c.drafts, JOBS.c.revision, JOBS.c.archived).where(
-                    JOBS.c.uid == job_id
-                )
+                select(
+                    JOBS.c.uid, JOBS.c.document, JOBS.c.drafts, JOBS.c.revision, JOBS.c.archived
+                ).where(JOBS.c.uid == job_id)
             ).first()
             if row is None:
                 return None
-            entries = connection.execute(select(*_ENTRY).where(LOG.c.job_uid == job_id).order_by(LOG.c.id))
+            entries = connection.execute(
+                select(*_ENTRY).where(LOG.c.job_uid == job_id).order_by(LOG.c.id)
+            )
             return stored_job(row, [read_logged(*entry) for entry in entries])
 
     def job_ids(self) -> list[str]:
@@ -128,7 +147,9 @@ class LogbookStore:
             return list(connection.execute(select(JOBS.c.uid).order_by(JOBS.c.id)).scalars())
 
     def place_of_code(self, code: str) -> tuple[str, str] | None:
-        """Return (job, wheel) of a code on papers: the newest job on the wheel with that identity; None where there is none."""
+        """Return (job, wheel) of a code on papers: the newest job on the wheel with that identity;
+        None where there is none.
+        """
         with self._database.reading() as connection:
             wanted = code.lower()
             rows = connection.execute(
@@ -143,7 +164,9 @@ class LogbookStore:
         return None
 
     def handed_over(self, name: str, but_not: str) -> tuple[str, str] | None:
-        """Return (job, wheel) of the newest wheel of a name that was handed over; None where there is none."""
+        """Return (job, wheel) of the newest wheel of a name that was handed over; None where there
+        is none.
+        """
         wanted = seen(name).casefold()
         with self._database.reading() as connection:
             rows = connection.execute(
@@ -151,14 +174,19 @@ class LogbookStore:
                 .where(JOBS.c.document.icontains(name, autoescape=True))
                 .order_by(JOBS.c.id.desc())
             ).all()
-            signed = select(LOG.c.id).where(LOG.c.kind == "sign_off", LOG.c.uid.not_in(_gone(connection)))
+            signed = select(LOG.c.id).where(
+                LOG.c.kind == "sign_off", LOG.c.uid.not_in(_gone(connection))
+            )
             for job_id, body in rows:
                 try:
                     wheels = read_document(body)["wheels"]
                 except (ValueError, RecursionError):
                     continue
                 for wheel in wheels:
-                    same = seen(str(wheel.get("name", ""))).casefold() == wanted and wheel["wheel_id"] != but_not
+                    same = (
+                        seen(str(wheel.get("name", ""))).casefold() == wanted
+                        and wheel["wheel_id"] != but_not
+                    )
                     here = (LOG.c.job_uid == job_id) & (LOG.c.wheel_id == wheel["wheel_id"])
                     if same and connection.execute(signed.where(here).limit(1)).first() is not None:
                         return job_id, str(wheel["wheel_id"])
@@ -170,7 +198,11 @@ class LogbookStore:
         with self._database.reading() as connection:
             rows = connection.execute(
                 select(LOG.c.at, LOG.c.body)
-                .where(LOG.c.wheel_id == wheel_id, LOG.c.kind == "sign_off", LOG.c.uid.not_in(_gone(connection)))
+                .where(
+                    LOG.c.wheel_id == wheel_id,
+                    LOG.c.kind == "sign_off",
+                    LOG.c.uid.not_in(_gone(connection)),
+                )
                 .order_by(LOG.c.id)
             )
             for at, body in rows:
@@ -182,7 +214,9 @@ class LogbookStore:
         return tuple(result)
 
     def logs(self, kinds: tuple[str, ...]) -> dict[str, tuple[Logged, ...]]:
-        """Return the newest entries of some kinds by wheel, oldest first; what cannot be read is left out."""
+        """Return the newest entries of some kinds by wheel, oldest first; what cannot be read is
+        left out.
+        """
         result: dict[str, list[Logged]] = {}
         with self._database.reading() as connection:
             rows = connection.execute(
@@ -201,7 +235,9 @@ class LogbookStore:
         """Return every job, part and setting that cannot be read; entries are in their wheel's log."""
         result: list[UnreadableRow] = []
         with self._database.reading() as connection:
-            jobs = select(JOBS.c.uid, JOBS.c.document, JOBS.c.drafts, JOBS.c.revision, JOBS.c.archived)
+            jobs = select(
+                JOBS.c.uid, JOBS.c.document, JOBS.c.drafts, JOBS.c.revision, JOBS.c.archived
+            )
             parts = text(f"SELECT {PART_COLUMNS} FROM parts")
             rows = connection.execute(jobs).all()
             stored = [stored_job(row) for row in rows]

@@ -1,8 +1,9 @@
-"""Schema changes: named steps with their own frozen schema, each in one transaction with its record.
+"""Schema changes: named steps with their own frozen schema, each in one transaction with its
+record.
 
 A step never refers to today's tables: it makes what it made when it was written. The registry is
-`STEPS`; this module is light (no SQLAlchemy until `migrate`), because the first look at the data asks it
-whether a file is up to date.
+`STEPS`; this module is light (no SQLAlchemy until `migrate`), because the first look at the data
+asks it whether a file is up to date.
 """
 
 from __future__ import annotations
@@ -150,7 +151,9 @@ def migrate(database: Database, before_changing: Callable[[], object] = lambda: 
     done = []
     with faults(), database.engine.begin() as connection:
         schema = _Schema(connection)
-        if not schema.is_sqlite:  # two first starts at once: the second waits, then finds the work done
+        if (
+            not schema.is_sqlite
+        ):  # two first starts at once: the second waits, then finds the work done
             schema.run("SET LOCAL statement_timeout = 0", "SET LOCAL lock_timeout = 0")
             schema.run(f"SELECT pg_advisory_xact_lock({_LOCK})")
         schema.run(

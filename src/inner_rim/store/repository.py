@@ -1,4 +1,6 @@
-"""Jobs, log and settings in a database, with the shelf and the logbook beside them; many jobs at once."""
+"""Jobs, log and settings in a database, with the shelf and the logbook beside them; many jobs at
+once.
+"""
 
 import itertools
 from collections.abc import Callable, Iterator, Mapping, Sequence
@@ -9,7 +11,15 @@ from sqlalchemy import URL, Connection, bindparam, func, select, text, update
 
 from inner_rim.core.plan.picking import Booking
 from inner_rim.core.record.log import Correction, Logged
-from inner_rim.core.record.operations import Conflict, Drafts, Operation, SetField, apply, node_of, value_at
+from inner_rim.core.record.operations import (
+    Conflict,
+    Drafts,
+    Operation,
+    SetField,
+    apply,
+    node_of,
+    value_at,
+)
 from inner_rim.core.record.parts import Item
 from inner_rim.core.record.paths import JsonObject
 from inner_rim.store import rows, search
@@ -35,12 +45,17 @@ from inner_rim.store.tables import EDITS, JOBS, LOG, STATE
 from inner_rim.words import tr
 
 NO_BOOKING = Booking()
-#: Statements that every keystroke needs, made once: SQLAlchemy works out a cache key once per statement object.
+#: Statements that every keystroke needs, made once: SQLAlchemy works out a cache key once per
+#: statement object.
 _CHANGE = select(STATE.c.change)
 _THIS_JOB = JOBS.c.uid == bindparam("job_id")
 _JOB = select(JOBS.c.document, JOBS.c.drafts, JOBS.c.revision).where(_THIS_JOB)
 _COLUMNS = ("document", "drafts", "title", "customer", "bike", "due", "changed_at")
-_EDIT = update(JOBS).where(_THIS_JOB).values({name: bindparam(f"new_{name}") for name in ("revision", *_COLUMNS)})
+_EDIT = (
+    update(JOBS)
+    .where(_THIS_JOB)
+    .values({name: bindparam(f"new_{name}") for name in ("revision", *_COLUMNS)})
+)
 _KNOWN_EDIT = select(EDITS.c.refused).where(EDITS.c.uid == bindparam("edit"))
 _OLD_EDITS = EDITS.delete().where(EDITS.c.id <= bindparam("oldest"))
 #: How many edits are remembered: more than all benches make while one waits for an answer.
@@ -114,7 +129,9 @@ class Repository:
     def recent_documents(self, most: int = 500) -> list[JsonObject]:
         """Return the newest job documents, on the bench or off it, for the parts used before."""
         with self.database.reading() as connection:
-            result = connection.execute(select(JOBS.c.document).order_by(JOBS.c.id.desc()).limit(most))
+            result = connection.execute(
+                select(JOBS.c.document).order_by(JOBS.c.id.desc()).limit(most)
+            )
             documents = []
             for body in result.scalars():
                 try:
@@ -124,7 +141,9 @@ class Repository:
             return documents
 
     def _with_index(self, work: Callable[[], T]) -> T:
-        """Do a write that also changes the search index; if the index is lost, rebuild it and do the write again."""
+        """Do a write that also changes the search index; if the index is lost, rebuild it and do
+        the write again.
+        """
         try:
             return work()
         except search.IndexLost:
@@ -139,7 +158,9 @@ class Repository:
             if revision_of(connection, job_id) is None:
                 insert_job(connection, job_id, document, {}, now)
 
-    def edit(self, job_id: str, operations: Sequence[Operation], now: str, uid: str = "") -> EditResult:
+    def edit(
+        self, job_id: str, operations: Sequence[Operation], now: str, uid: str = ""
+    ) -> EditResult:
         """Apply edits to a job in one transaction and return what is stored then.
 
         Edits of the same identity are a retry after their answer was lost: they are applied once,
@@ -161,18 +182,25 @@ class Repository:
                 raise StoreRefused(
                     tr("The stored job cannot be read, so it is not changed; it is kept as it is.")
                 ) from fault
-            before = connection.execute(_KNOWN_EDIT, {"edit": uid}).scalar_one_or_none() if uid else None
+            before = (
+                connection.execute(_KNOWN_EDIT, {"edit": uid}).scalar_one_or_none() if uid else None
+            )
             if before is not None:
                 return EditResult(old, old_drafts, row[2], _refused_before(before, operations, old))
             lost = lost_drafts(job_id, row[1])
             if lost is not None:
                 store_setting(connection, f"{rows.KEPT_DRAFTS}{job_id}.{row[2]}", lost.body)
-            joined = apply(old, old_drafts, operations, lambda wheel: has_log(connection, job_id, wheel))
+            joined = apply(
+                old, old_drafts, operations, lambda wheel: has_log(connection, job_id, wheel)
+            )
             revision = row[2]
             if joined.document != old or joined.drafts != old_drafts:
                 revision += 1
                 new = {"revision": revision, **job_columns(joined.document, joined.drafts, now)}
-                connection.execute(_EDIT, {"job_id": job_id, **{f"new_{name}": value for name, value in new.items()}})
+                connection.execute(
+                    _EDIT,
+                    {"job_id": job_id, **{f"new_{name}": value for name, value in new.items()}},
+                )
                 if search.names_in(joined.document) != search.names_in(old):
                     search.follow_job(connection, job_id)
             if uid:
@@ -181,7 +209,11 @@ class Repository:
 
     def archive(self, job_id: str, now: str, *, archived: bool = True) -> None:
         with self.database.writing() as connection:
-            connection.execute(update(JOBS).where(JOBS.c.uid == job_id).values(archived=int(archived), changed_at=now))
+            connection.execute(
+                update(JOBS)
+                .where(JOBS.c.uid == job_id)
+                .values(archived=int(archived), changed_at=now)
+            )
 
     def import_all(
         self,
@@ -195,8 +227,9 @@ class Repository:
     ) -> int | None:
         """Store jobs with their logs, parts and settings: all or nothing.
 
-        A job that is replaced gets the document of the file; its log is only added to. The entries of a job stay in the
-        order they have here, and keep their numbers where these are free; corrections follow the entries they correct.
+        A job that is replaced gets the document of the file; its log is only added to. The entries
+        of a job stay in the order they have here, and keep their numbers where these are free;
+        corrections follow the entries they correct.
 
         Args:
             on_progress: called with the number of jobs done; returning False rolls all of it back.
@@ -264,12 +297,16 @@ class Repository:
         row, known = entry_row(job_id, wheel_id, new), known_entry(connection, new.uid)
         if known is not None:
             check_owner(new.uid, known[1], job_id)
-            return Logged(number=known[0], at=new.at, wheel_id=wheel_id, entry=new.entry, uid=new.uid)
+            return Logged(
+                number=known[0], at=new.at, wheel_id=wheel_id, entry=new.entry, uid=new.uid
+            )
         done = connection.execute(LOG.insert().values(**row))
         key = done.inserted_primary_key
         assert key is not None  # one row
         number = int(key[0])
-        stored = connection.execute(select(JOBS.c.document).where(JOBS.c.uid == job_id)).scalar_one_or_none()
+        stored = connection.execute(
+            select(JOBS.c.document).where(JOBS.c.uid == job_id)
+        ).scalar_one_or_none()
         search.add(connection, [index_row(row | {"id": number}, search.plain_document(stored))])
         return Logged(number=number, at=new.at, wheel_id=wheel_id, entry=new.entry, uid=new.uid)
 
@@ -285,13 +322,17 @@ def _remember_edit(
     connection: Connection, uid: str, operations: Sequence[Operation], conflicts: Sequence[Conflict]
 ) -> None:
     refused = [[operations.index(one.operation), one.reason] for one in conflicts]
-    done = connection.execute(EDITS.insert().values(uid=uid, refused=msgspec.json.encode(refused).decode()))
+    done = connection.execute(
+        EDITS.insert().values(uid=uid, refused=msgspec.json.encode(refused).decode())
+    )
     key = done.inserted_primary_key
     assert key is not None  # one row
     connection.execute(_OLD_EDITS, {"oldest": int(key[0]) - EDITS_KEPT})
 
 
-def _refused_before(body: str, operations: Sequence[Operation], document: JsonObject) -> tuple[Conflict, ...]:
+def _refused_before(
+    body: str, operations: Sequence[Operation], document: JsonObject
+) -> tuple[Conflict, ...]:
     result = []
     for place, reason in msgspec.json.decode(body, type=list[tuple[int, str]]):
         operation = operations[place]
@@ -331,7 +372,9 @@ def import_jobs(
     return entries
 
 
-def _import_document(connection: Connection, job: rows.StoredJob, now: str, *, replace: bool) -> None:
+def _import_document(
+    connection: Connection, job: rows.StoredJob, now: str, *, replace: bool
+) -> None:
     if revision_of(connection, job.job_id) is None:
         insert_job(connection, job.job_id, job.document, job.drafts, now)
     elif not replace:
@@ -342,7 +385,9 @@ def _import_document(connection: Connection, job: rows.StoredJob, now: str, *, r
             .where(JOBS.c.uid == job.job_id)
             .values(revision=JOBS.c.revision + 1, **job_columns(job.document, job.drafts, now))
         )
-    connection.execute(update(JOBS).where(JOBS.c.uid == job.job_id).values(archived=int(job.archived)))
+    connection.execute(
+        update(JOBS).where(JOBS.c.uid == job.job_id).values(archived=int(job.archived))
+    )
 
 
 def _import_log(connection: Connection, jobs: Sequence[rows.StoredJob]) -> int:
@@ -363,11 +408,18 @@ def _import_log(connection: Connection, jobs: Sequence[rows.StoredJob]) -> int:
                 check_owner(item.uid, owner, job_id)
             else:
                 free = item.number > last.get(job_id, 0) and item.number not in used
-                number = item.number if free and not (before and _taken(connection, item.number)) else top + 1
+                number = (
+                    item.number
+                    if free and not (before and _taken(connection, item.number))
+                    else top + 1
+                )
                 entry = item.entry
                 if isinstance(entry, Correction):
                     entry = msgspec.structs.replace(entry, of=numbers.get(entry.of, entry.of))
-                added.append(entry_row(job_id, item.wheel_id, NewEntry(item.uid, item.at, entry)) | {"id": number})
+                added.append(
+                    entry_row(job_id, item.wheel_id, NewEntry(item.uid, item.at, entry))
+                    | {"id": number}
+                )
                 new[item.uid] = number, job_id
                 used.add(number)
             last[job_id], top = number, max(top, number)
@@ -377,18 +429,22 @@ def _import_log(connection: Connection, jobs: Sequence[rows.StoredJob]) -> int:
             connection.execute(LOG.insert(), added)
             search.add(connection, [index_row(row, documents[row["job_uid"]]) for row in added])
     if connection.dialect.name == "postgresql" and top:
-        connection.execute(text("SELECT setval(pg_get_serial_sequence('log', 'id'), (SELECT MAX(id) FROM log))"))
+        connection.execute(
+            text("SELECT setval(pg_get_serial_sequence('log', 'id'), (SELECT MAX(id) FROM log))")
+        )
     return int(connection.execute(_LOG_SIZE).one()[0]) - int(before)
 
 
 def _in_order(jobs: Sequence[rows.StoredJob]) -> Iterator[tuple[str, Logged]]:
-    """The entries of all jobs by their numbers, each job's in the order of its log: one without a number follows those
-    before it.
+    """The entries of all jobs by their numbers, each job's in the order of its log: one without a
+    number follows those before it.
     """
     placed = [
         (number, job.job_id, item)
         for job in jobs
-        for number, item in zip(itertools.accumulate((item.number for item in job.log), max), job.log, strict=True)
+        for number, item in zip(
+            itertools.accumulate((item.number for item in job.log), max), job.log, strict=True
+        )
     ]
     for _number, job_id, item in sorted(placed, key=lambda entry: entry[0]):
         yield job_id, item

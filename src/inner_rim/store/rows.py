@@ -21,7 +21,9 @@ from inner_rim.store.codec import (
 )
 from inner_rim.words import tr
 
-BENCH_JOBS = "SELECT uid, document, drafts, revision, archived FROM jobs WHERE archived = 0 ORDER BY id"
+BENCH_JOBS = (
+    "SELECT uid, document, drafts, revision, archived FROM jobs WHERE archived = 0 ORDER BY id"
+)
 BENCH_LOG = (
     "SELECT log.job_uid, log.id, log.uid, log.wheel_id, log.at, log.body FROM log "
     "JOIN jobs ON jobs.uid = log.job_uid WHERE jobs.archived = 0 ORDER BY log.id"
@@ -94,14 +96,18 @@ def stored_job(row: Row, log: Iterable[Logged] = ()) -> StoredJob | UnreadableRo
     uid, document, drafts, revision, archived = row
     try:
         check_key(uid)
-        return StoredJob(uid, read_document(document), read_drafts(drafts), revision, bool(archived), tuple(log))
+        return StoredJob(
+            uid, read_document(document), read_drafts(drafts), revision, bool(archived), tuple(log)
+        )
     except (ValueError, TypeError, RecursionError) as fault:
         return unreadable_row("jobs", uid, document, fault)
 
 
 def kept_drafts(settings: JsonObject) -> list[UnreadableRow]:
     return [
-        unreadable_row("drafts", name.removeprefix(KEPT_DRAFTS), body, tr("kept when the job was edited"))
+        unreadable_row(
+            "drafts", name.removeprefix(KEPT_DRAFTS), body, tr("kept when the job was edited")
+        )
         for name, body in settings.items()
         if name.startswith(KEPT_DRAFTS)
     ]

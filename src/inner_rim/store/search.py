@@ -1,7 +1,8 @@
-"""The search index of the log: in SQLite an FTS5 table, elsewhere a plain one; it can always be rebuilt.
+"""The search index of the log: in SQLite an FTS5 table, elsewhere a plain one; it can always be
+rebuilt.
 
-The index follows from the log. Where it is lost or a page of it damaged, a new one is made from the log
-under another name: the damaged one is left alone where it cannot be dropped.
+The index follows from the log. Where it is lost or a page of it damaged, a new one is made from the
+log under another name: the damaged one is left alone where it cannot be dropped.
 """
 
 from __future__ import annotations
@@ -23,7 +24,8 @@ from inner_rim.store.tables import JOBS, LOG
 _NAME = "log_search"
 _BATCH = 2000
 
-#: Words by which a person searches for a kind of entry, in English and German: benches of a shop may differ.
+#: Words by which a person searches for a kind of entry, in English and German: benches of a shop
+#: may differ.
 KIND_WORDS = {
     "attempt": "seating attempt try setzen versuch",
     "inspection": "inspection looked over geprüft",
@@ -44,13 +46,16 @@ MAX_WORDS = 20
 
 
 def index_name(connection: Connection) -> str:
-    result = connection.execute(text("SELECT value FROM settings WHERE name = 'search.table'")).scalar_one_or_none()
+    result = connection.execute(
+        text("SELECT value FROM settings WHERE name = 'search.table'")
+    ).scalar_one_or_none()
     name = _plain(result) if result is not None else None
     return name if isinstance(name, str) and re.fullmatch(r"log_search(_\d+)?", name) else _NAME
 
 
 class IndexLost(Exception):
-    """The index is missing or damaged: the transaction is rolled back, the index rebuilt, the work done again.
+    """The index is missing or damaged: the transaction is rolled back, the index rebuilt, the work
+    done again.
 
     Within the transaction that met the damage, SQLite makes no new table any more.
     """
@@ -76,7 +81,9 @@ def follow_job(connection: Connection, job_uid: str) -> None:
         name = index_name(connection)
         rows = _rows(connection, job_uid)
         for row in rows:
-            connection.execute(text(f"DELETE FROM {name} WHERE rowid = :number"), {"number": row["number"]})
+            connection.execute(
+                text(f"DELETE FROM {name} WHERE rowid = :number"), {"number": row["number"]}
+            )
         _insert(connection, name, rows)
 
     _sound(index_again)
@@ -100,7 +107,9 @@ def is_lost(fault: DBAPIError) -> bool:
 
 
 def rebuild(connection: Connection) -> str:
-    """Rebuild the index from the log; return the name of the one before it, for `discard` after the commit."""
+    """Rebuild the index from the log; return the name of the one before it, for `discard` after the
+    commit.
+    """
     old = index_name(connection)
     name = _fresh_name(connection)
     if connection.dialect.name == "sqlite":
@@ -108,21 +117,25 @@ def rebuild(connection: Connection) -> str:
             f"CREATE VIRTUAL TABLE {name} USING fts5(words, tokenize = 'unicode61 remove_diacritics 2')"
         )
     else:
-        connection.exec_driver_sql(f"CREATE TABLE {name} (rowid BIGINT PRIMARY KEY, words TEXT NOT NULL)")
+        connection.exec_driver_sql(
+            f"CREATE TABLE {name} (rowid BIGINT PRIMARY KEY, words TEXT NOT NULL)"
+        )
     _insert(connection, name, _rows(connection))
     connection.execute(text("DELETE FROM settings WHERE name = 'search.table'"))
     connection.execute(
-        text("INSERT INTO settings (name, value) VALUES ('search.table', :value)"), {"value": f'"{name}"'}
+        text("INSERT INTO settings (name, value) VALUES ('search.table', :value)"),
+        {"value": f'"{name}"'},
     )
     return old if old != name else ""
 
 
 def discard(database: Database, name: str) -> None:
-    """Drop an index that is out of use; one that is too damaged for that is removed from the schema.
+    """Drop an index that is out of use; one that is too damaged for that is removed from the
+    schema.
 
     Its pages are then unused until the file is rebuilt, as each backup is
-    (https://sqlite.org/pragma.html#pragma_writable_schema). Each in a transaction of its own: SQLite changes
-    no schema in one that has met a damaged virtual table.
+    (https://sqlite.org/pragma.html#pragma_writable_schema). Each in a transaction of its own:
+    SQLite changes no schema in one that has met a damaged virtual table.
     """
     if not name:
         return
@@ -144,14 +157,18 @@ def discard(database: Database, name: str) -> None:
 
 def _fresh_name(connection: Connection) -> str:
     if connection.dialect.name == "sqlite":
-        result = connection.exec_driver_sql("SELECT name FROM sqlite_master WHERE name LIKE 'log_search%'")
+        result = connection.exec_driver_sql(
+            "SELECT name FROM sqlite_master WHERE name LIKE 'log_search%'"
+        )
     else:
         result = connection.exec_driver_sql(
             "SELECT tablename FROM pg_tables WHERE schemaname = current_schema() AND left(tablename, 10) = 'log_search'"
         )
     taken = set(result.scalars())
     number = 1
-    while any(name == f"{_NAME}_{number}" or name.startswith(f"{_NAME}_{number}_") for name in taken):
+    while any(
+        name == f"{_NAME}_{number}" or name.startswith(f"{_NAME}_{number}_") for name in taken
+    ):
         number += 1
     return f"{_NAME}_{number}"
 
@@ -159,13 +176,16 @@ def _fresh_name(connection: Connection) -> str:
 def _insert(connection: Connection, name: str, rows: list[JsonObject]) -> None:
     for start in range(0, len(rows), _BATCH):
         connection.execute(
-            text(f"INSERT INTO {name} (rowid, words) VALUES (:number, :words)"), rows[start : start + _BATCH]
+            text(f"INSERT INTO {name} (rowid, words) VALUES (:number, :words)"),
+            rows[start : start + _BATCH],
         )
 
 
 def _rows(connection: Connection, job_uid: str | None = None) -> list[JsonObject]:
     jobs = select(JOBS.c.uid, JOBS.c.document)
-    entries = select(LOG.c.id, LOG.c.job_uid, LOG.c.wheel_id, LOG.c.kind, LOG.c.body).order_by(LOG.c.id)
+    entries = select(LOG.c.id, LOG.c.job_uid, LOG.c.wheel_id, LOG.c.kind, LOG.c.body).order_by(
+        LOG.c.id
+    )
     if job_uid is not None:
         jobs, entries = jobs.where(JOBS.c.uid == job_uid), entries.where(LOG.c.job_uid == job_uid)
     documents = {uid: _plain(document) for uid, document in connection.execute(jobs)}
@@ -185,12 +205,16 @@ def words_of(document: object, wheel_id: str, kind: str, body: str) -> str:
     for part in ("rim", "tire", "insert"):
         figures = one.get(part)
         if isinstance(figures, dict):
-            words += [str(figures.get(key) or "") for key in ("name", "size", "bead_seat_diameter_mm")]
+            words += [
+                str(figures.get(key) or "") for key in ("name", "size", "bead_seat_diameter_mm")
+            ]
     return cleaned(" ".join(word.replace("_", " ") for word in words if word))
 
 
 def names_in(document: object) -> str:
-    """Return the searchable text of a job and its wheels; when it changes, the entries are indexed again."""
+    """Return the searchable text of a job and its wheels; when it changes, the entries are indexed
+    again.
+    """
     wheels = document.get("wheels") or () if isinstance(document, dict) else ()
     return "\0".join(words_of(document, str(wheel.get("wheel_id")), "", "null") for wheel in wheels)
 
@@ -202,7 +226,9 @@ def plain_document(body: str | None) -> JsonObject:
 
 def wheels_of(body: str) -> list[JsonObject]:
     wheels = plain_document(body).get("wheels")
-    return [wheel for wheel in wheels if isinstance(wheel, dict)] if isinstance(wheels, list) else []
+    return (
+        [wheel for wheel in wheels if isinstance(wheel, dict)] if isinstance(wheels, list) else []
+    )
 
 
 def wheel_of(document: object, wheel_id: str) -> JsonObject:
@@ -219,7 +245,9 @@ def asked_words(typed: str) -> list[str]:
 
 def _leaf_words(body: object) -> list[str]:
     if isinstance(body, dict):
-        return [word for key, value in body.items() if key != "trace" for word in _leaf_words(value)]
+        return [
+            word for key, value in body.items() if key != "trace" for word in _leaf_words(value)
+        ]
     if isinstance(body, list):
         return [word for value in body for word in _leaf_words(value)]
     return [str(body)] if isinstance(body, str) else []

@@ -34,7 +34,9 @@ class ShelfStore:
     def all(self) -> tuple[Item, ...]:
         with self._database.reading() as connection:
             levels = _levels(connection)
-            rows = connection.execute(text("SELECT uid, kind, spec, low_at, retired FROM parts ORDER BY kind, name"))
+            rows = connection.execute(
+                text("SELECT uid, kind, spec, low_at, retired FROM parts ORDER BY kind, name")
+            )
             result = [
                 item_of((uid, kind, spec, levels.get(uid, 0.0), low_at, retired))
                 for uid, kind, spec, low_at, retired in rows
@@ -51,7 +53,9 @@ class ShelfStore:
         with self._database.writing() as connection:
             return _add(connection, item, now, reason)
 
-    def edit(self, item_id: str, operations: Sequence[SetField], now: str) -> tuple[Item, tuple[Conflict, ...]]:
+    def edit(
+        self, item_id: str, operations: Sequence[SetField], now: str
+    ) -> tuple[Item, tuple[Conflict, ...]]:
         """Apply edits to a part and return it, and the edits that lost against someone else's.
 
         Paths are the part's figures (``spec.size``), ``low_at`` and ``retired``.
@@ -70,12 +74,21 @@ class ShelfStore:
             connection.execute(
                 update(PARTS)
                 .where(PARTS.c.uid == item_id)
-                .values(name=new.name, spec=spec, low_at=new.low_at, retired=int(new.retired), changed_at=now)
+                .values(
+                    name=new.name,
+                    spec=spec,
+                    low_at=new.low_at,
+                    retired=int(new.retired),
+                    changed_at=now,
+                )
             )
             return new, conflicts
 
-    def count(self, item_id: str, level: float, seen: float, now: str, reason: str, uid: str) -> Item:
-        """Record that a part was counted: a movement from the level that was seen to the one counted.
+    def count(
+        self, item_id: str, level: float, seen: float, now: str, reason: str, uid: str
+    ) -> Item:
+        """Record that a part was counted: a movement from the level that was seen to the one
+        counted.
 
         What was booked meanwhile stays booked.
         """
@@ -84,7 +97,11 @@ class ShelfStore:
             return _one(connection, item_id)
 
     def put_many(
-        self, rows: Sequence[Prepared], now: str, reason: str, on_progress: Callable[[int], bool] = lambda done: True
+        self,
+        rows: Sequence[Prepared],
+        now: str,
+        reason: str,
+        on_progress: Callable[[int], bool] = lambda done: True,
     ) -> int:
         """Store many parts, each over the one of its kind and name: all or nothing.
 
@@ -101,7 +118,9 @@ class ShelfStore:
             return 0
         return len(rows)
 
-    def book(self, connection: Connection, booking: Booking, now: str, job_id: str, wheel_id: str) -> None:
+    def book(
+        self, connection: Connection, booking: Booking, now: str, job_id: str, wheel_id: str
+    ) -> None:
         """Book what follows from log entries, in their transaction."""
         for stage in booking.back:
             took = connection.execute(
@@ -114,10 +133,13 @@ class ShelfStore:
             for part_uid, amount in took:
                 if amount < 0.0:
                     uid = f"{booking.uid}/{stage}/{part_uid}/back"
-                    _move(connection, uid, part_uid, -amount, now, "reopened", job_id, wheel_id, stage)
+                    _move(
+                        connection, uid, part_uid, -amount, now, "reopened", job_id, wheel_id, stage
+                    )
         for stage, use in booking.uses:
             level = connection.execute(
-                text("SELECT COALESCE(SUM(amount), 0.0) FROM movements WHERE part_uid = :part"), {"part": use.item_id}
+                text("SELECT COALESCE(SUM(amount), 0.0) FROM movements WHERE part_uid = :part"),
+                {"part": use.item_id},
             ).scalar_one()
             taken = min(use.amount, max(0.0, level))  # the shelf then held less than recorded
             uid = f"{booking.uid}/{stage}/{use.item_id}"
@@ -148,13 +170,15 @@ def put_items(
     reason: str,
     on_progress: Callable[[int], bool] = lambda done: True,
 ) -> None:
-    """Store many parts (see `prepared`), each over the one of its kind and name, in the caller's transaction.
+    """Store many parts (see `prepared`), each over the one of its kind and name, in the caller's
+    transaction.
 
     Raises:
         Cancelled: `on_progress` said so.
     """
     known = {
-        (kind, name): uid for uid, kind, name in connection.execute(select(PARTS.c.uid, PARTS.c.kind, PARTS.c.name))
+        (kind, name): uid
+        for uid, kind, name in connection.execute(select(PARTS.c.uid, PARTS.c.kind, PARTS.c.name))
     }
     levels = _levels(connection)
     for start in range(0, len(rows), ROWS_BETWEEN_REPORTS):
@@ -188,16 +212,23 @@ def _put_chunk(
             uid = known[(item.kind, item.name)] = item.item_id or new_id()
             new.append(_row(msgspec.structs.replace(item, item_id=uid), spec, now))
         else:
-            changed.append({"u": uid, "s": spec, "l": item.low_at, "r": int(item.retired), "n": now})
+            changed.append(
+                {"u": uid, "s": spec, "l": item.low_at, "r": int(item.retired), "n": now}
+            )
         rest = item.stock - levels.get(uid, 0.0)
         if rest:
             levels[uid] = item.stock
-            moves.append({"uid": new_id(), "part_uid": uid, "at": now, "amount": rest, "reason": reason})
+            moves.append(
+                {"uid": new_id(), "part_uid": uid, "at": now, "amount": rest, "reason": reason}
+            )
     if new:
         connection.execute(PARTS.insert(), new)
     if changed:
         connection.execute(
-            text("UPDATE parts SET spec = :s, low_at = :l, retired = :r, changed_at = :n WHERE uid = :u"), changed
+            text(
+                "UPDATE parts SET spec = :s, low_at = :l, retired = :r, changed_at = :n WHERE uid = :u"
+            ),
+            changed,
         )
     if moves:
         connection.execute(MOVEMENTS.insert(), moves)
@@ -221,7 +252,9 @@ def _levels(connection: Connection) -> dict[str, float]:
 
 
 def _one(connection: Connection, item_id: str) -> Item:
-    row = connection.execute(text(f"SELECT {PART_COLUMNS} FROM parts WHERE uid = :uid"), {"uid": item_id}).first()
+    row = connection.execute(
+        text(f"SELECT {PART_COLUMNS} FROM parts WHERE uid = :uid"), {"uid": item_id}
+    ).first()
     result = item_of(row) if row is not None else None
     if not isinstance(result, Item):
         raise StoreRefused(tr("This part is no longer on the shelf; add it again."))

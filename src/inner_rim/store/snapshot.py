@@ -25,7 +25,9 @@ def snapshot(file: Path) -> BenchState | None:
     try:
         connection = _connect(file)
         try:
-            applied = [name for (name,) in connection.execute("SELECT name FROM migrations ORDER BY place")]
+            applied = [
+                name for (name,) in connection.execute("SELECT name FROM migrations ORDER BY place")
+            ]
             if applied != step_names():
                 return None
             return rows.bench_state(

@@ -11,7 +11,13 @@ from inner_rim.core.record.log import AnyEntry, Unreadable
 from inner_rim.core.record.operations import Drafts
 from inner_rim.core.record.paths import JsonObject
 from inner_rim.store import search
-from inner_rim.store.codec import encoded_document, encoded_drafts, encoded_entry, encoded_unread, encoded_value
+from inner_rim.store.codec import (
+    encoded_document,
+    encoded_drafts,
+    encoded_entry,
+    encoded_unread,
+    encoded_value,
+)
 from inner_rim.store.errors import StoreRefused
 from inner_rim.store.tables import JOBS, LOG, SETTINGS
 from inner_rim.words import tr
@@ -33,7 +39,14 @@ def entry_row(job_id: str, wheel_id: str, new: NewEntry) -> JsonObject:
         kind, body = "unreadable", encoded_unread(new.entry)
     else:
         kind, body = str(type(new.entry).__struct_config__.tag), encoded_entry(new.entry)
-    return {"uid": new.uid, "job_uid": job_id, "wheel_id": wheel_id, "at": new.at, "kind": kind, "body": body}
+    return {
+        "uid": new.uid,
+        "job_uid": job_id,
+        "wheel_id": wheel_id,
+        "at": new.at,
+        "kind": kind,
+        "body": body,
+    }
 
 
 def index_row(row: JsonObject, document: Mapping[str, object]) -> JsonObject:
@@ -50,7 +63,9 @@ def known_entry(connection: Connection, uid: str) -> tuple[int, str] | None:
 def check_owner(uid: str, owner: str, job_id: str) -> None:
     if owner != job_id:
         raise StoreRefused(
-            tr("Log entry {uid} belongs to another job in the data; nothing was stored.").format(uid=uid)
+            tr("Log entry {uid} belongs to another job in the data; nothing was stored.").format(
+                uid=uid
+            )
         )
 
 
@@ -64,14 +79,20 @@ def store_setting(connection: Connection, name: str, value: object) -> None:
         connection.execute(SETTINGS.insert().values(name=name, value=encoded))
 
 
-def insert_job(connection: Connection, job_id: str, document: JsonObject, drafts: Drafts, now: str) -> None:
+def insert_job(
+    connection: Connection, job_id: str, document: JsonObject, drafts: Drafts, now: str
+) -> None:
     connection.execute(
-        JOBS.insert().values(uid=job_id, revision=1, archived=0, created_at=now, **job_columns(document, drafts, now))
+        JOBS.insert().values(
+            uid=job_id, revision=1, archived=0, created_at=now, **job_columns(document, drafts, now)
+        )
     )
 
 
 def revision_of(connection: Connection, job_id: str) -> int | None:
-    return connection.execute(select(JOBS.c.revision).where(JOBS.c.uid == job_id)).scalar_one_or_none()
+    return connection.execute(
+        select(JOBS.c.revision).where(JOBS.c.uid == job_id)
+    ).scalar_one_or_none()
 
 
 def has_log(connection: Connection, job_id: str, wheel_id: str) -> bool:

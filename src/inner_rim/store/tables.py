@@ -6,7 +6,12 @@ from sqlalchemy import Column, Float, Integer, MetaData, Table, Text
 
 METADATA = MetaData()
 
-STATE = Table("state", METADATA, Column("id", Integer, primary_key=True), Column("change", Integer, nullable=False))
+STATE = Table(
+    "state",
+    METADATA,
+    Column("id", Integer, primary_key=True),
+    Column("change", Integer, nullable=False),
+)
 JOBS = Table(
     "jobs",
     METADATA,
@@ -34,7 +39,8 @@ LOG = Table(
     Column("kind", Text, nullable=False),
     Column("body", Text, nullable=False),
 )
-#: The last edits by their identity, and which of their operations were refused, as `[place, reason]`.
+#: The last edits by their identity, and which of their operations were refused, as `[place,
+#: reason]`.
 EDITS = Table(
     "edits",
     METADATA,
@@ -42,7 +48,12 @@ EDITS = Table(
     Column("uid", Text, nullable=False),
     Column("refused", Text, nullable=False),
 )
-SETTINGS = Table("settings", METADATA, Column("name", Text, primary_key=True), Column("value", Text, nullable=False))
+SETTINGS = Table(
+    "settings",
+    METADATA,
+    Column("name", Text, primary_key=True),
+    Column("value", Text, nullable=False),
+)
 PARTS = Table(
     "parts",
     METADATA,

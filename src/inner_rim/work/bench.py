@@ -1,7 +1,8 @@
 """The bench: the wheels in progress, the one selected, and the parts that work on them.
 
-Qt-free, and composed: `editor` takes what is typed, `recorder` what is done, `sync` agrees with the store,
-`settings` holds what this bench and this shop have chosen, `shelf` the parts, `gauge` the live attempt, `day` what the day's plan wants.
+Qt-free, and composed: `editor` takes what is typed, `recorder` what is done, `sync` agrees with the
+store, `settings` holds what this bench and this shop have chosen, `shelf` the parts, `gauge` the
+live attempt, `day` what the day's plan wants.
 """
 
 from __future__ import annotations
@@ -19,7 +20,14 @@ from inner_rim.work.editing.history import History, Moved
 from inner_rim.work.editing.recorder import Recorder
 from inner_rim.work.editing.settings import Settings
 from inner_rim.work.editing.shelf import ShelfBook
-from inner_rim.work.editing.state import BenchWheel, JobState, PlannedWheel, Shop, WheelKey, wheel_state
+from inner_rim.work.editing.state import (
+    BenchWheel,
+    JobState,
+    PlannedWheel,
+    Shop,
+    WheelKey,
+    wheel_state,
+)
 from inner_rim.work.editing.sync import Sync
 from inner_rim.work.editing.undo import Raised, Undo
 from inner_rim.work.shop_methods import ShopMethods
@@ -41,8 +49,8 @@ class Bench:
 
     Attributes:
         backups: makes the daily backup of these data, None where nobody does.
-        at_first: as many jobs are worked out, so that the first wheel can be worked on at once; the others follow, one by
-            one. None for all.
+        at_first: as many jobs are worked out, so that the first wheel can be worked on at once; the
+            others follow, one by one. None for all.
     """
 
     def __init__(
@@ -59,7 +67,8 @@ class Bench:
         self.selected: WheelKey | None = None
         self.backups: DailyBackup | None = None
         self.gauge = GaugeSession()
-        #: Called before the selection moves by itself: letters go nowhere then, until the hand chooses.
+        #: Called before the selection moves by itself: letters go nowhere then, until the hand
+        #: chooses.
         self.before_moving: Callable[[], None] = lambda: None
         #: The wheel in hand that another window took off the bench, empty for none.
         self.lost = ""
@@ -124,7 +133,11 @@ class Bench:
                     raise
                 self.sync.keep_unopened(job, fault)  # it must not keep the others from opening
         in_hand = self.current
-        taken = in_hand is not None and not self._by_hand and all(one.key != in_hand.key for one in result)
+        taken = (
+            in_hand is not None
+            and not self._by_hand
+            and all(one.key != in_hand.key for one in result)
+        )
         if in_hand is not None and taken:
             self.before_moving()
             self.lost = in_hand.name
@@ -142,7 +155,9 @@ class Bench:
             self.refresh()
         return self.at_first is not None
 
-    def _states(self, job: JobState, kept: Mapping[WheelKey, BenchWheel], *, fresh: bool) -> list[BenchWheel]:
+    def _states(
+        self, job: JobState, kept: Mapping[WheelKey, BenchWheel], *, fresh: bool
+    ) -> list[BenchWheel]:
         result = []
         for index, wheel in enumerate(job.draft.document["wheels"]):
             old = kept.get((job.job_id, str(wheel.get("wheel_id"))))
@@ -183,12 +198,16 @@ class Bench:
             self.history.push(Moved(job.job_id, state.name, False, state.key))
             with self._hand():
                 self.sync.archive(job)
-                self.message = tr("{name} is off the bench. Ctrl+Z puts it back.").format(name=state.name)
+                self.message = tr("{name} is off the bench. Ctrl+Z puts it back.").format(
+                    name=state.name
+                )
                 self.refresh()
 
     @contextmanager
     def _hand(self) -> Iterator[None]:
-        """What goes off the bench inside was taken off by this hand: the next wheel takes its place."""
+        """What goes off the bench inside was taken off by this hand: the next wheel takes its
+        place.
+        """
         before, self._by_hand = self._by_hand, True
         try:
             yield
@@ -234,7 +253,8 @@ class Bench:
 
         if not there():
             self.sync.take_out(
-                job_id, lambda: None if there() else self.say(tr("There is no such wheel in these data"))
+                job_id,
+                lambda: None if there() else self.say(tr("There is no such wheel in these data")),
             )
 
     def discard_unsaved(self) -> None:
@@ -269,7 +289,9 @@ class Bench:
         return self.settings.own.units
 
     def set_units(self, units: UnitChoice) -> None:
-        """Read and type in other units from now on; what was typed stays in the units it was typed in."""
+        """Read and type in other units from now on; what was typed stays in the units it was typed
+        in.
+        """
         self.settings.set_own(units=units)
         self.refresh()
 

@@ -31,10 +31,11 @@ class DayPapers:
         return len(self._bench.wheels)
 
     def cards(self) -> Callable[[Callable[[int], bool]], bytes | None]:
-        """Return a function that makes the bench cards of all wheels as they are now, in any thread.
+        """Return a function that makes the bench cards of all wheels as they are now, in any
+        thread.
 
-        It takes a progress callback, called with the number done, which stops it by returning False; it then returns
-        None.
+        It takes a progress callback, called with the number done, which stops it by returning
+        False; it then returns None.
         """
         from inner_rim.work.tasks.export import cards_pdf
 
@@ -48,8 +49,14 @@ class DayPapers:
         from inner_rim.work.day_papers import day_pdf
 
         bench = self._bench
-        picks = pick_lines(pick_list_of(in_scope(bench.wheels, None, "bench"), bench.shelf.items), bench.units)
-        take = [f"{one.lead} {one.title}: {one.right} {one.chip}".strip() for one in picks if one.tone != "head"]
+        picks = pick_lines(
+            pick_list_of(in_scope(bench.wheels, None, "bench"), bench.shelf.items), bench.units
+        )
+        take = [
+            f"{one.lead} {one.title}: {one.right} {one.chip}".strip()
+            for one in picks
+            if one.tone != "head"
+        ]
         return day_pdf(planned, take)
 
     def write_sheet(self, path: Path, planned: Planned) -> bool:
@@ -63,22 +70,37 @@ class DayPapers:
 
 
 def day_paper(planned: Planned, take: Sequence[str] = ()) -> DayPaper:
-    """Return the day as it is printed: each mechanic's actions, when each wheel is ready, what to take."""
+    """Return the day as it is printed: each mechanic's actions, when each wheel is ready, what to
+    take.
+    """
     day, result = planned.day, planned.found
     helps = result.helps if result is not None else {}
     promised = result.promises or {} if result is not None else {}
     ready = []
     for w, wheel in enumerate(day.wheels):
         said = promise_words(promised.get(wheel.key))
-        due = tr("due {at}").format(at=in_words(wheel.due, "%a %H:%M")) if wheel.due is not None else ""
+        due = (
+            tr("due {at}").format(at=in_words(wheel.due, "%a %H:%M"))
+            if wheel.due is not None
+            else ""
+        )
         words = ready_words(day, w, planned.schedule.done[w])
         ready.append((wheel.name, "; ".join(part for part in (words, due, said) if part)))
     return DayPaper(
         title=in_words(day.start, "%A %d %B %Y"),
         made=tr("Day sheet, planned at {clock}").format(clock=in_words(day.start, "%H:%M")),
-        notes=(*pin_words(planned.day, planned.faults), *late_sentences(day, planned.schedule, helps)),
+        notes=(
+            *pin_words(planned.day, planned.faults),
+            *late_sentences(day, planned.schedule, helps),
+        ),
         hands=tuple(
-            (hands.name, tuple(PaperAction(one.at, one.name, one.words, _then(one.until)) for one in hands.actions))
+            (
+                hands.name,
+                tuple(
+                    PaperAction(one.at, one.name, one.words, _then(one.until))
+                    for one in hands.actions
+                ),
+            )
             for hands in hands_of(day, planned.schedule, most=None)
         ),
         ready=tuple(ready),
@@ -105,5 +127,7 @@ def day_ics(planned: Planned, made_at: datetime) -> bytes:
             key = f"{wheel.key}/{wheel.tasks[first.task].action or first.task}".replace("/", ".")
             note = tr("{name}, {minutes} min").format(name=mechanic.name, minutes=minutes)
             words = f"{wheel.name}: {visit_words(day, visit)}"
-            result.append(Appointment(key, day.at(first.start), day.at(first.start + minutes), words, note))
+            result.append(
+                Appointment(key, day.at(first.start), day.at(first.start + minutes), words, note)
+            )
     return appointments_ics(result, made_at)

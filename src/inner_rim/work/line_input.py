@@ -33,7 +33,9 @@ def say_line(bench: Bench, text: str) -> str:
 
 
 def _rim_of(bench: Bench, line: ParsedLine) -> tuple[Understood, ...]:
-    """The rim's diameter, taken from the tire where the line has a tire and no rim diameter: the two must match."""
+    """The rim's diameter, taken from the tire where the line has a tire and no rim diameter: the
+    two must match.
+    """
     state, seat = bench.current, "rim.bead_seat_diameter_mm"
     said = {one.path: one.text for one in line.understood}
     if state is None or state.value(seat) is not None or "rim.internal_width_mm" not in said:
@@ -54,7 +56,9 @@ def line_words(line: ParsedLine) -> str:
 
 
 def type_into(bench: Bench, path: str, text: str) -> None:
-    """Take what was typed or chosen in a field; how a wheel came in goes into several, in one step to take back."""
+    """Take what was typed or chosen in a field; how a wheel came in goes into several, in one step
+    to take back.
+    """
     if path in DAY_FIELDS:
         text = read_due(text, naive_local(bench.time)) or text
     if path != "arrival":
@@ -66,7 +70,9 @@ def type_into(bench: Bench, path: str, text: str) -> None:
 
 
 def end_of_typing(bench: Bench) -> None:
-    """A field was left: where the tire's size is known and the rim's diameter is not, it is the tire's."""
+    """A field was left: where the tire's size is known and the rim's diameter is not, it is the
+    tire's.
+    """
     state = bench.current
     if state is not None and state.value("rim.bead_seat_diameter_mm") is None:
         try:
@@ -74,5 +80,7 @@ def end_of_typing(bench: Bench) -> None:
         except InputError:
             pass
         else:
-            bench.editor.type_into("rim.bead_seat_diameter_mm", f"{size.bead_seat_diameter_mm:g} mm")
+            bench.editor.type_into(
+                "rim.bead_seat_diameter_mm", f"{size.bead_seat_diameter_mm:g} mm"
+            )
     bench.editor.end_of_typing()

@@ -1,4 +1,6 @@
-"""The books: the search over everything ever done with the story that is open, and what the log says."""
+"""The books: the search over everything ever done with the story that is open, and what the log
+says.
+"""
 
 from __future__ import annotations
 
@@ -31,7 +33,8 @@ class Logbook:
         opened: (job, wheel) of the story, by their identities.
         story: that job with its whole log.
         unreadable: stored rows that cannot be read, listed where everything is asked for.
-        asked: what the hits answer: words, kind and span in one text, empty for everything, None before the first answer.
+        asked: what the hits answer: words, kind and span in one text, empty for everything, None
+            before the first answer.
         changed: called after every answer.
     """
 
@@ -47,7 +50,9 @@ class Logbook:
         self._asked = 0
 
     def find(self, words: str, kinds: tuple[str, ...], days: int | None) -> None:
-        """Ask for entries of some kinds and of the last days, or of all; a wheel's scanned code opens its story."""
+        """Ask for entries of some kinds and of the last days, or of all; a wheel's scanned code
+        opens its story.
+        """
         code = code_of(words)
         if code is not None:
             self.open_code(code)
@@ -84,7 +89,11 @@ class Logbook:
             for item in state.whole_log:
                 text = f"{state.name} {entry_text(item.entry, self._bench.units)}".casefold()
                 kind = str(getattr(type(item.entry).__struct_config__, "tag", ""))
-                if all(word in text for word in asked) and (not kinds or kind in kinds) and item.at >= since:
+                if (
+                    all(word in text for word in asked)
+                    and (not kinds or kind in kinds)
+                    and item.at >= since
+                ):
                     result.append(Hit(state.job.job_id, state.name, item))
         return tuple(sorted(result, key=lambda hit: hit.item.at, reverse=True))
 
@@ -108,11 +117,15 @@ class Logbook:
     def open(self, job_id: str, wheel_id: str) -> None:
         def arrived(job: StoredJob | UnreadableRow | None) -> None:
             if isinstance(job, UnreadableRow):
-                self._bench.say(tr("This job cannot be read ({why}); it is kept as it is.").format(why=job.why))
+                self._bench.say(
+                    tr("This job cannot be read ({why}); it is kept as it is.").format(why=job.why)
+                )
             elif job is None:
                 self._missing()
             else:
-                names = {wheel.get("wheel_id"): wheel.get("name") for wheel in job.document["wheels"]}
+                names = {
+                    wheel.get("wheel_id"): wheel.get("name") for wheel in job.document["wheels"]
+                }
                 self.opened, self.story = (job_id, wheel_id), job
                 self.name = str(names.get(wheel_id) or "")
                 self.changed()
@@ -128,9 +141,13 @@ class Logbook:
             arrived(StoredJob(job_id, job.draft.document, {}, job.revision, False, tuple(job.log)))
 
     def correct(self, number: int, text: str) -> bool:
-        """Append a correction of an entry to its wheel's log, 0 for none; return whether that could be done."""
+        """Append a correction of an entry to its wheel's log, 0 for none; return whether that could
+        be done.
+        """
         if self.opened is None or not number:
-            self._bench.say(tr("Choose the entry to correct first; an entry itself is never changed"))
+            self._bench.say(
+                tr("Choose the entry to correct first; an entry itself is never changed")
+            )
             return False
         state = self._bench.wheel(self.opened)
         if state is None:
@@ -170,7 +187,10 @@ class InsightBook:
             return
 
         def count(result: dict[str, list[Visit]]) -> None:
-            worker.submit(lambda store: topics_from(result, bench.time), lambda topics: self.adopt(result, topics))
+            worker.submit(
+                lambda store: topics_from(result, bench.time),
+                lambda topics: self.adopt(result, topics),
+            )
 
         bench.shop_methods.read_visits(worker, count)
 
@@ -208,7 +228,9 @@ class InsightBook:
     def turn(self) -> None:
         """Let the learned figure that is open count, or leave it aside."""
         counts = self._bench.shop_methods.turn_learning([self.opened[0]])
-        self._bench.say(tr("Used in plans") if counts else tr("Not used: plans use the usual figure"))
+        self._bench.say(
+            tr("Used in plans") if counts else tr("Not used: plans use the usual figure")
+        )
         self.changed()
 
     def write(self, path: Path) -> None:

@@ -1,4 +1,6 @@
-"""The shop's own methods, figures, shelf and experience, as they hold for every wheel that does not say otherwise."""
+"""The shop's own methods, figures, shelf and experience, as they hold for every wheel that does not
+say otherwise.
+"""
 
 from __future__ import annotations
 
@@ -39,7 +41,11 @@ class ShopMethods:
     """Keeps `shop` current."""
 
     def __init__(
-        self, settings: Settings, shelf: ShelfBook, gauge: GaugeSession, changed: Callable[[bool], None]
+        self,
+        settings: Settings,
+        shelf: ShelfBook,
+        gauge: GaugeSession,
+        changed: Callable[[bool], None],
     ) -> None:
         self._settings, self._shelf, self._gauge, self._changed = settings, shelf, gauge, changed
         self._stocked: tuple[Item, ...] = ()
@@ -72,19 +78,25 @@ class ShopMethods:
     def _counting(self) -> ShopLearning | None:
         """What was learned, without the figures that are not used."""
         if self._learned is not None and self._learned.off != self.unused_figures:
-            self._learned = copy.copy(self._learned)  # plans that are made with the other one stay as they are
+            self._learned = copy.copy(
+                self._learned
+            )  # plans that are made with the other one stay as they are
             self._learned.off = self.unused_figures
         return self._learned
 
     def set(self, name: str, value: object, *, typing: bool = False) -> None:
-        """Set one of the shop's methods or figures, such as ``practice.dose``; None takes it back to the usual."""
+        """Set one of the shop's methods or figures, such as ``practice.dose``; None takes it back
+        to the usual.
+        """
         self._settings.set_shop(name, value, typing=typing)
         usual = NEAR_SHARE if name == "alarm_share" and value is None else self._gauge.near_share
         self._gauge.near_share = self._settings.alarm_share or usual
         self.work_out()
 
     def learn(self, worker: StoreWorker | None) -> None:
-        """Read what the shop's log teaches: what worked at seating, and the figures that are learned."""
+        """Read what the shop's log teaches: what worked at seating, and the figures that are
+        learned.
+        """
 
         def counted(counts: dict[str, tuple[int, int]]) -> None:
             if counts != self._counts:
@@ -93,14 +105,23 @@ class ShopMethods:
 
         if worker is not None:
             worker.submit(lambda store: remedy_counts(_tries(store)), counted)
-            self.read_visits(worker, lambda result: worker.submit(lambda store: _learn(result), self._take_learned))
+            self.read_visits(
+                worker,
+                lambda result: worker.submit(lambda store: _learn(result), self._take_learned),
+            )
 
-    def read_visits(self, worker: StoreWorker, done: Callable[[dict[str, list[Visit]]], None]) -> None:
-        """Read the visits of the shop's wheels, some jobs at a time, so that nothing waits long behind them."""
+    def read_visits(
+        self, worker: StoreWorker, done: Callable[[dict[str, list[Visit]]], None]
+    ) -> None:
+        """Read the visits of the shop's wheels, some jobs at a time, so that nothing waits long
+        behind them.
+        """
 
         def read_on(left: list[list[str]], result: dict[str, list[Visit]]) -> None:
             if left:
-                worker.submit(partial(_visits, left[0], self.shop, result), partial(read_on, left[1:]))
+                worker.submit(
+                    partial(_visits, left[0], self.shop, result), partial(read_on, left[1:])
+                )
             else:
                 done(result)
 
@@ -113,10 +134,14 @@ class ShopMethods:
     @property
     def unused_figures(self) -> frozenset[str]:
         kept = self._settings.shop.get(LEARNING)
-        return frozenset(name for name in LEARNED_FIGURES if isinstance(kept, list) and name in kept)
+        return frozenset(
+            name for name in LEARNED_FIGURES if isinstance(kept, list) and name in kept
+        )
 
     def turn_learning(self, names: Collection[str]) -> bool:
-        """Let learned figures count, or stop using them where all of them count; return whether they count now."""
+        """Let learned figures count, or stop using them where all of them count; return whether
+        they count now.
+        """
         unused = self.unused_figures
         count = bool(unused & set(names))
         self.set(LEARNING, sorted(unused - set(names) if count else unused | set(names)) or None)
@@ -129,7 +154,9 @@ def _jobs(store: Repository) -> list[list[str]]:
     return jobs_to_learn_from(store)
 
 
-def _visits(ids: list[str], shop: Shop, before: dict[str, list[Visit]], store: Repository) -> dict[str, list[Visit]]:
+def _visits(
+    ids: list[str], shop: Shop, before: dict[str, list[Visit]], store: Repository
+) -> dict[str, list[Visit]]:
     from inner_rim.work.tasks.learning import visits_of
 
     return visits_of(store, ids, shop, before)

@@ -1,7 +1,9 @@
-"""A training wheel on a bench of its own: actions there become choices, and the hidden truth answers.
+"""A training wheel on a bench of its own: actions there become choices, and the hidden truth
+answers.
 
-The bench is a real one with the real procedure and limits, in memory only: nothing of it reaches stock, log, learning or
-schedule of the shop. The truth is seen through looks and the pump; nothing else in the program knows it.
+The bench is a real one with the real procedure and limits, in memory only: nothing of it reaches
+stock, log, learning or schedule of the shop. The truth is seen through looks and the pump; nothing
+else in the program knows it.
 """
 
 from __future__ import annotations
@@ -15,11 +17,31 @@ import msgspec
 from inner_rim.core.models.air import SEA_LEVEL_KPA
 from inner_rim.core.procedure.actions import code_of
 from inner_rim.core.record.job import FORMAT, VERSION
-from inner_rim.core.record.log import Attempt, Care, Changed, Dose, Finding, Leak, Logged, Reading, SignOff, StepEntry
+from inner_rim.core.record.log import (
+    Attempt,
+    Care,
+    Changed,
+    Dose,
+    Finding,
+    Leak,
+    Logged,
+    Reading,
+    SignOff,
+    StepEntry,
+)
 from inner_rim.core.record.moments import naive_local
 from inner_rim.core.record.paths import new_id
 from inner_rim.core.record.units import show
-from inner_rim.core.training.course import AGAIN_MIN, HAND_OVER, PUMP, REMEDIES, Choice, ChoiceKind, Cost, Rules
+from inner_rim.core.training.course import (
+    AGAIN_MIN,
+    HAND_OVER,
+    PUMP,
+    REMEDIES,
+    Choice,
+    ChoiceKind,
+    Cost,
+    Rules,
+)
 from inner_rim.core.training.play import Move, Play, begin, choose, seen_words
 from inner_rim.core.training.scenario import FACTS, LEAKS, LOOKS, Fault, Scenario, Spot
 from inner_rim.words import tr
@@ -46,14 +68,17 @@ _SHELF = {
     "injector_ml": 60.0,
 }
 WARM_C, COLD_C = 20.0, 8.0
-#: What is left overnight of the pressure where air leaks, and what the gauge shows where none builds, kPa.
+#: What is left overnight of the pressure where air leaks, and what the gauge shows where none
+#: builds, kPa.
 LEAKED_SHARE, NOTHING_KPA = 0.8, 2.0
 #: Share of a wait that passes at each tick, and its least, minutes.
 TICK_SHARE, TICK_MIN = 0.2, 1.0
 
 
 class Sight(msgspec.Struct, frozen=True):
-    """What a look or the pump shows: words, where a bead is low, where it bubbles, and the pressure at the gauge."""
+    """What a look or the pump shows: words, where a bead is low, where it bubbles, and the pressure
+    at the gauge.
+    """
 
     words: str
     low: Spot | None = None
@@ -81,7 +106,9 @@ class Training:
         over: called with the play once the wheel is handed over, or the tire has blown off.
     """
 
-    def __init__(self, scenario: Scenario, over: Callable[[Play], None] = lambda play: None) -> None:
+    def __init__(
+        self, scenario: Scenario, over: Callable[[Play], None] = lambda play: None
+    ) -> None:
         self.over = over
         self.clock = Clock()
         self.bench = Bench(clock=self.clock)
@@ -92,7 +119,13 @@ class Training:
         self._read_entries, self._pumped, self._ended = 0, False, False
         self._held_since = self.clock()
         wheel = {**msgspec.to_builtins(scenario.wheel), "wheel_id": new_id()}
-        document = {"format": FORMAT, "version": VERSION, "title": scenario.title, "wheels": [wheel], "shelf": _SHELF}
+        document = {
+            "format": FORMAT,
+            "version": VERSION,
+            "title": scenario.title,
+            "wheels": [wheel],
+            "shelf": _SHELF,
+        }
         job = self.bench.sync.create(new_id(), document)
         self.bench.selected = (job.job_id, wheel["wheel_id"])
         self.bench.refresh(job)
@@ -124,7 +157,9 @@ class Training:
         self.clock.advance(LOOKS[name].minutes)
         words = " ".join(tr(FACTS[fault].seen) for fault in seen) or tr(LOOKS[name].clear)
         if "unread_limit" in seen:
-            self.bench.editor.type_into("rim.max_pressure_kpa", f"{self._play.scenario.true_limit_kpa:g} kPa")
+            self.bench.editor.type_into(
+                "rim.max_pressure_kpa", f"{self._play.scenario.true_limit_kpa:g} kPa"
+            )
         spot = self._play.scenario.spot if "low_spot" in seen else None
         if spot is not None:
             side = tr("left") if spot.side == "left" else tr("right")
@@ -145,10 +180,14 @@ class Training:
         air = COLD_C if cold else WARM_C
         if self._play.course.phase == "test" and self._play.course.reading:
             self._take("temperature", "")
-        return Sight(tr("The air in the shop is at {air}.").format(air=show(air, "c", self.bench.units)))
+        return Sight(
+            tr("The air in the shop is at {air}.").format(air=show(air, "c", self.bench.units))
+        )
 
     def pump(self, typed_kpa: float | None = None) -> Sight:
-        """Pump to the pressure that is typed, or to that of the step; at the leak test the gauge is read."""
+        """Pump to the pressure that is typed, or to that of the step; at the leak test the gauge is
+        read.
+        """
         state = self.bench.planned
         if state is None:
             return Sight(tr("Nothing to pump."))
@@ -171,7 +210,11 @@ class Training:
         seated = self._seated_at(target_kpa)
         if seated < 2 and "unread_limit" not in self._play.left and self._builds():
             self._pumped = True
-            words = tr("One pop; the pressure builds.") if seated else tr("The pressure builds. No pop so far.")
+            words = (
+                tr("One pop; the pressure builds.")
+                if seated
+                else tr("The pressure builds. No pop so far.")
+            )
             return Sight(words, kpa=target_kpa)
         self._choose(PUMP)
         self._pumped = True
@@ -193,7 +236,9 @@ class Training:
         plan = state.plan
         chance = msgspec.structs.replace(plan.seats, above_kpa=0.0)
         rng = random.Random(self._play.scenario.id)  # the same wheel in every play
-        return sum(bead <= pressure_kpa for bead in chance.drawn(rng, plan.pressure.seating_kpa[-1]))
+        return sum(
+            bead <= pressure_kpa for bead in chance.drawn(rng, plan.pressure.seating_kpa[-1])
+        )
 
     def _gauge(self, settle_kpa: float) -> Sight:
         """Read the gauge: the first time in the morning, then an hour later each time."""
@@ -205,7 +250,9 @@ class Training:
         if "cold_night" in self._play.left:
             kpa = (kpa + SEA_LEVEL_KPA) * (COLD_C + 273.15) / (WARM_C + 273.15) - SEA_LEVEL_KPA
         kpa = round(kpa, 1)
-        return Sight(tr("The gauge shows {kpa}.").format(kpa=show(kpa, "kpa", self.bench.units)), kpa=kpa)
+        return Sight(
+            tr("The gauge shows {kpa}.").format(kpa=show(kpa, "kpa", self.bench.units)), kpa=kpa
+        )
 
     def _limit_kpa(self, shown_kpa: float) -> float:
         hidden = "unread_limit" in self._play.left
@@ -217,9 +264,9 @@ class Training:
         self._play = Play(self._play.scenario, course, self._play.left, (*self._play.moves, move))
         self._end()
         return Sight(
-            tr("{blown} What protects: the lowest limit, small steps, glasses, and your face away.").format(
-                blown=" ".join(tr(text) for text in seen_words(move))
-            )
+            tr(
+                "{blown} What protects: the lowest limit, small steps, glasses, and your face away."
+            ).format(blown=" ".join(tr(text) for text in seen_words(move)))
         )
 
     # -- time ------------------------------------------------------------------------------------
@@ -259,7 +306,11 @@ class Training:
             self._choose(Choice("retape"))
         elif isinstance(entry, Attempt):
             self._tried(entry)
-        elif isinstance(entry, Reading) and self._play.course.phase == "test" and not self._play.course.reading:
+        elif (
+            isinstance(entry, Reading)
+            and self._play.course.phase == "test"
+            and not self._play.course.reading
+        ):
             self._choose(Choice("read"))
         elif isinstance(entry, Leak):
             self._choose(Choice("soap"))
@@ -311,7 +362,9 @@ class Training:
         state = self.bench.planned
         assert state is not None
         log = state.plan.log
-        changed = {one for attempt in log.seating.tries for one in attempt.changed} | set(log.state.changed)
+        changed = {one for attempt in log.seating.tries for one in attempt.changed} | set(
+            log.state.changed
+        )
         changed |= {item.entry.remedy for item in state.log if isinstance(item.entry, Changed)}
         if log.state.core == "out" or state.plan.methods.core_out:
             changed.add("core_out")

@@ -12,7 +12,15 @@ from inner_rim.core.training.play import Play
 from inner_rim.core.training.scenario import FACTS, LOOKS, Scenario, generated
 from inner_rim.words import N_, tr
 from inner_rim.work.storage.files import write_saying
-from inner_rim.work.tasks.scenarios import debrief_of, keep_result, own, quoted, read_results, results_csv, shipped
+from inner_rim.work.tasks.scenarios import (
+    debrief_of,
+    keep_result,
+    own,
+    quoted,
+    read_results,
+    results_csv,
+    shipped,
+)
 from inner_rim.work.text.lines import ListLine, head
 from inner_rim.work.text.plots import Plot
 
@@ -76,7 +84,12 @@ class TrainingBook:
             some = [one for one in self.scenarios() if one.grade == grade]
             result += [head(tr(GRADES[grade]))] if some else []
             result += [
-                ListLine(one.title, note=quoted(one.story), chip=tr("done") if one.id in done else "", key=one.id)
+                ListLine(
+                    one.title,
+                    note=quoted(one.story),
+                    chip=tr("done") if one.id in done else "",
+                    key=one.id,
+                )
                 for one in some
             ]
         return tuple(result)
@@ -115,7 +128,9 @@ class TrainingBook:
         step = next(one for one in (1, 2, 5, 10, 20, 50, 100, 1000) if one >= most / 5.0)
         return Plot(
             title,
-            tr("expected minutes against the best sequence; the last: {lost:.0f}").format(lost=mine[-1].lost_min),
+            tr("expected minutes against the best sequence; the last: {lost:.0f}").format(
+                lost=mine[-1].lost_min
+            ),
             (0.5, len(mine) + 0.5),
             (0.0, most),
             tuple((float(n), str(n)) for n in range(1, len(mine) + 1, max(1, len(mine) // 6))),
@@ -142,14 +157,16 @@ class TrainingBook:
         lines.append(
             head(
                 words.format(minutes=said.minutes, tape=said.tape_mm / 1000.0, ml=said.sealant_ml),
-                tr("the best sequence takes {best:.0f} min on this wheel; waiting counts a tenth").format(
-                    best=said.best_min
-                ),
+                tr(
+                    "the best sequence takes {best:.0f} min on this wheel; waiting counts a tenth"
+                ).format(best=said.best_min),
             )
         )
         for number, choice in enumerate(said.timeline, 1):
             known = ", ".join(
-                f"{tr(FACTS[fault].title)} {100 * odds:.0f} %" for fault, odds in choice.suspects[:3] if odds >= 0.005
+                f"{tr(FACTS[fault].title)} {100 * odds:.0f} %"
+                for fault, odds in choice.suspects[:3]
+                if odds >= 0.005
             )
             lost = choice.lost_min >= 0.5
             note = " ".join(tr(text) for text in choice.told)
@@ -161,8 +178,16 @@ class TrainingBook:
                 )
             if choice.choice.kind == "skip" and LOOKS[choice.choice.name].safety:
                 note, lost = tr("This look is never skipped: someone can get hurt."), True
-            right = tr("−{minutes:.0f} min").format(minutes=choice.lost_min) if choice.lost_min >= 0.5 else ""
-            lines.append(ListLine(tr(choice.words), str(number), note, right, "", "caution" if lost else "calm"))
+            right = (
+                tr("−{minutes:.0f} min").format(minutes=choice.lost_min)
+                if choice.lost_min >= 0.5
+                else ""
+            )
+            lines.append(
+                ListLine(
+                    tr(choice.words), str(number), note, right, "", "caution" if lost else "calm"
+                )
+            )
         if said.skipped:
             names = ", ".join(tr(LOOKS[name].title) for name in said.skipped)
             lines.append(head(tr("Looks skipped"), names))

@@ -27,10 +27,30 @@ from inner_rim.work.text.pick_rows import PickRow, rows
 from inner_rim.work.text.plots import Plot, plot_of
 from inner_rim.work.text.questions import Picture, ViewSelection
 from inner_rim.work.text.schedule_words import gap_words, longer_words, pin_words
-from inner_rim.work.text.shelf_lines import glance_lines, hit_lines, insight_lines, pick_lines, shelf_lines, story_lines
+from inner_rim.work.text.shelf_lines import (
+    glance_lines,
+    hit_lines,
+    insight_lines,
+    pick_lines,
+    shelf_lines,
+    story_lines,
+)
 from inner_rim.work.text.tiles import Tile, shortened, tile_of
-from inner_rim.work.text.waits import care_of_all, promise_given, record_text, why_not_planned, why_waits
-from inner_rim.work.text.work_view import StageFigure, StepLine, pictures_of, stage_figures, stage_steps, target_of
+from inner_rim.work.text.waits import (
+    care_of_all,
+    promise_given,
+    record_text,
+    why_not_planned,
+    why_waits,
+)
+from inner_rim.work.text.work_view import (
+    StageFigure,
+    StepLine,
+    pictures_of,
+    stage_figures,
+    stage_steps,
+    target_of,
+)
 
 #: What a training wheel answers besides, and the stages in which it is offered; none for all.
 TRAINING_ANSWERS: dict[str, tuple[str, ...]] = {
@@ -50,8 +70,10 @@ class BenchView(msgspec.Struct, frozen=True):
         lost: the wheel in hand is gone, and no other one is chosen.
         first: the questions of the first run are shown; `air` is the shop's source of air.
         working: the wheel is past check-in: the step is the screen.
-        now: the next action; `target` is the figure that it is about, `pictures` what it needs to be seen.
-        mark: what the prefilled entries depend on: they are set again only when it changes, never over what is typed.
+        now: the next action; `target` is the figure that it is about, `pictures` what it needs to
+            be seen.
+        mark: what the prefilled entries depend on: they are set again only when it changes, never
+            over what is typed.
         picks: the picks column, where it is shown; `stale` where they are of the last good state.
         section, side: the outlines, None where they are not shown.
         seats: both bead seats close up, none without a plan.
@@ -105,7 +127,8 @@ class BenchView(msgspec.Struct, frozen=True):
 
 
 class Views:
-    """Works out what the page shows; drawings and picks only when plan or units are others than before.
+    """Works out what the page shows; drawings and picks only when plan or units are others than
+    before.
 
     Attributes:
         looking: what is looked at; commands change it.
@@ -132,7 +155,9 @@ class Views:
         looking, units = self.looking, bench.units
         pictures = _pictures(planned, looking, self.live())
         working = state is not None and state.stage != "check_in"
-        whole = planned if not working or looking.drawer == "plan" or looking.why is not None else None
+        whole = (
+            planned if not working or looking.drawer == "plan" or looking.why is not None else None
+        )
         cut = planned if whole is not None or {"section", "loupe"}.intersection(pictures) else None
         section, seats = self._outlines(cut)
         picks = self._picks(whole, units)
@@ -154,7 +179,9 @@ class Views:
             target="" if looking.question is not None else target_of(planned, units, bench.time),
             pictures=pictures,
             steps=stage_steps(planned, units) if planned is not None and working else (),
-            figures=stage_figures(planned.plan, planned.stage, units) if planned is not None and working else (),
+            figures=stage_figures(planned.plan, planned.stage, units)
+            if planned is not None and working
+            else (),
             mark=_mark(planned, units),
             picks=picks,
             stale=planned is not None and not planned.current,
@@ -169,15 +196,23 @@ class Views:
         )
 
     def _now(self, state: BenchWheel | None) -> Now:
-        """What the panel says: what is asked, else the next step; a training wheel can be looked at and pumped besides."""
+        """What the panel says: what is asked, else the next step; a training wheel can be looked at
+        and pumped besides.
+        """
         around, question = panel_context(self._bench, state, self.cursor), self.looking.question
-        now = now_of(state, around) if state is None or question is None else question.says(state, around)
+        now = (
+            now_of(state, around)
+            if state is None or question is None
+            else question.says(state, around)
+        )
         if self.looking.fault:
             now = msgspec.structs.replace(now, cautions=[self.looking.fault])
         if not self.training or question is not None:
             return now
         stage = state.stage if state is not None else ""
-        more = (Answer(one) for one, stages in TRAINING_ANSWERS.items() if not stages or stage in stages)
+        more = (
+            Answer(one) for one, stages in TRAINING_ANSWERS.items() if not stages or stage in stages
+        )
         return msgspec.structs.replace(now, answers=(*now.answers, *more))
 
     def change(self, look: Mapping[str, object]) -> None:
@@ -187,7 +222,8 @@ class Views:
     def _follow(self, state: BenchWheel | None) -> None:
         """Look at the stage in work whenever the wheel or its stage changes.
 
-        What is typed may add a stage, such as an insert's; the field stays under the hand until it has left it.
+        What is typed may add a stage, such as an insert's; the field stays under the hand until it
+        has left it.
         """
         stage: Stage = state.stage if state is not None else "check_in"
         opened = (state.key if state is not None else None, stage)
@@ -195,7 +231,9 @@ class Views:
         if opened != self._opened and not (typed and self.typing()):
             self._opened, self._logged = opened, self._bench.logged
             self.looking = ViewSelection(stage)
-        elif self._logged != self._bench.logged:  # something was done: what was open beside the step goes away
+        elif (
+            self._logged != self._bench.logged
+        ):  # something was done: what was open beside the step goes away
             self._logged = self._bench.logged
             self.looking = self.looking.shut()
         if self.looking.why is not None and not isinstance(state, PlannedWheel):
@@ -221,14 +259,24 @@ class Views:
         return self._from_the_side[1]
 
     def _tiles(self, units: UnitChoice) -> tuple[Tile, ...]:
-        """The tiles of the list; a wheel's is made again for another state, and every second for its waits."""
+        """The tiles of the list; a wheel's is made again for another state, and every second for
+        its waits.
+        """
         bench = self._bench
         now, result = bench.time.replace(microsecond=0), {}
         for one in bench.day.listed:
             begins = bench.day.begins.get(one.key)
             known = self._tiled.get(one.key)
-            if known is None or known[0].reading is not one.reading or known[1] != (units, begins, now):
-                known = (one, (units, begins, now), tile_of(one, units, now, begins, bench.day.hours))
+            if (
+                known is None
+                or known[0].reading is not one.reading
+                or known[1] != (units, begins, now)
+            ):
+                known = (
+                    one,
+                    (units, begins, now),
+                    tile_of(one, units, now, begins, bench.day.hours),
+                )
             result[one.key] = known
         self._tiled = result
         return shortened([known[2] for known in result.values()])
@@ -247,10 +295,20 @@ def _mark(state: PlannedWheel | None, units: UnitChoice) -> tuple[object, ...]:
     progress = state.progress
     step = progress.step.key if progress.step else ""
     set_here = state.plan.pressure.set_here_kpa
-    return state.key, len(state.whole_log), progress.stage, step, units, set_here, progress.seating.step_kpa
+    return (
+        state.key,
+        len(state.whole_log),
+        progress.stage,
+        step,
+        units,
+        set_here,
+        progress.seating.step_kpa,
+    )
 
 
-def _pictures(state: PlannedWheel | None, looking: ViewSelection, live: bool) -> tuple[Picture, ...]:
+def _pictures(
+    state: PlannedWheel | None, looking: ViewSelection, live: bool
+) -> tuple[Picture, ...]:
     """The picture that was asked for, else those that the step needs."""
     if looking.picture is not None:
         return (looking.picture,)
@@ -345,10 +403,14 @@ class PageViews:
             )
             for state in planned.wheels
         ]
-        return board_of(planned.day, planned.schedule, by_wheel, words, promises, helps, standing, unplanned)
+        return board_of(
+            planned.day, planned.schedule, by_wheel, words, promises, helps, standing, unplanned
+        )
 
     def shelf_of_day(self, scope: str) -> tuple[ListLine, ...]:
-        """Return what to take from the shelf for the wheel, its job, or the bench; then the aftercare that is due."""
+        """Return what to take from the shelf for the wheel, its job, or the bench; then the
+        aftercare that is due.
+        """
         bench = self._bench
         wheels = in_scope(bench.wheels, bench.current, scope)
         plans = [state.plan for state in wheels]
@@ -359,7 +421,9 @@ class PageViews:
         shelf = self._bench.shelf
         result = shelf.find(words, kind)
         if not shelf.items:
-            said = tr("The shelf is empty. Add a part, import a table, or check a wheel in: it is learned from there.")
+            said = tr(
+                "The shelf is empty. Add a part, import a table, or check a wheel in: it is learned from there."
+            )
         else:
             said = tr("1 part") if len(result) == 1 else tr("{n} parts").format(n=len(result))
         return ShelfView(shelf_lines(result, self._units), said)
@@ -370,7 +434,9 @@ class PageViews:
         return glance_lines(items, pick_list_of(self._bench.wheels, items), self._units)
 
     def part(self, item_id: str) -> Item | None:
-        return next((item for item in self._bench.shelf.items if str(item.item_id) == item_id), None)
+        return next(
+            (item for item in self._bench.shelf.items if str(item.item_id) == item_id), None
+        )
 
     def logbook(self, book: Logbook) -> LogbookView:
         """Return what the search found, and the story that is open."""
@@ -385,7 +451,13 @@ class PageViews:
         """Return what the log says, and the wheels behind the mark that is open."""
         topic, mark, counts = book.topic, book.mark, book.counts
         wheels = mark.wheels if mark is not None else ()
-        turn = "" if counts is None or mark is None else tr("Do not use") if counts else tr("Use in plans")
+        turn = (
+            ""
+            if counts is None or mark is None
+            else tr("Do not use")
+            if counts
+            else tr("Use in plans")
+        )
         return InsightsView(
             insight_lines(book.topics, book.unused_figures),
             tuple(ListLine(book.name_of(key), key=key) for key in wheels),

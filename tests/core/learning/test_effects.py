@@ -50,7 +50,9 @@ def test_values_teach_what_a_joint_normal_distribution_says(count):
     whole = design @ prior @ design.T + noise
     gain = prior @ design.T @ np.linalg.inv(whole)
     assert result.means == pytest.approx(gain @ values)
-    covariance = np.array([result.precision.solved(column) for column in np.eye(len(result.places))])
+    covariance = np.array(
+        [result.precision.solved(column) for column in np.eye(len(result.places))]
+    )
     assert covariance == pytest.approx(prior - gain @ design @ prior)
     usual = multivariate_normal.logpdf(values, np.zeros(count), noise)
     differs = multivariate_normal.logpdf(values, np.zeros(count), whole)
@@ -62,7 +64,10 @@ def test_values_teach_what_a_joint_normal_distribution_says(count):
 def test_tries_teach_the_mode_that_an_optimizer_finds(count):
     rng, groups = things(count, count)
     thresholds, worked = rng.normal(0.0, 1.0, count), rng.random(count) < 0.4
-    tries = [tried(float(at), bool(did), one) for at, did, one in zip(thresholds, worked, groups, strict=True)]
+    tries = [
+        tried(float(at), bool(did), one)
+        for at, did, one in zip(thresholds, worked, groups, strict=True)
+    ]
     result = learn_between(tries, SPREADS, 0.5)
     spreads = np.array([SPREADS[kind] for kind, _key in result.places])
     design, sign = design_of(groups, result.places), np.where(worked, 1.0, -1.0)
@@ -95,9 +100,15 @@ def test_intervals_and_exact_readings_teach_the_mode_that_an_optimizer_finds(bea
                 total -= norm.logpdf(one.low, mean, 0.3)
             elif math.isinf(one.high):
                 log_below = beads * norm.logcdf(one.low, mean, 0.3)
-                total -= math.log(-math.expm1(log_below)) if log_below > -1e-8 else np.log1p(-np.exp(log_below))
+                total -= (
+                    math.log(-math.expm1(log_below))
+                    if log_below > -1e-8
+                    else np.log1p(-np.exp(log_below))
+                )
             else:
-                total -= np.log(norm.cdf(one.high, mean, 0.3) ** beads - norm.cdf(one.low, mean, 0.3) ** beads)
+                total -= np.log(
+                    norm.cdf(one.high, mean, 0.3) ** beads - norm.cdf(one.low, mean, 0.3) ** beads
+                )
         return total
 
     best = minimize(cost, np.asarray(result.means) + 0.02, method="Nelder-Mead", options={"xatol": 1e-7, "fatol": 1e-10, "maxiter": 9000, "maxfev": 9000})  # fmt: skip
@@ -110,7 +121,9 @@ def test_the_spread_of_gaps_is_that_of_a_mixture_drawn_at_random():
     mean, spread = result.if_it_differs(groups)
     rng = np.random.default_rng(3)
     differs = rng.random(400_000) < result.share
-    gaps = np.where(differs, rng.normal(mean, math.hypot(0.55, spread), 400_000), rng.normal(0.0, 0.9, 400_000))
+    gaps = np.where(
+        differs, rng.normal(mean, math.hypot(0.55, spread), 400_000), rng.normal(0.0, 0.9, 400_000)
+    )
     assert gap_spread(result, groups) == pytest.approx(gaps.std(), rel=0.01)
     assert phi(-1.2) == pytest.approx(norm.cdf(-1.2))
 
@@ -126,10 +139,15 @@ FACTORS = st.builds(LearnedFigure, st.floats(-4.0, 4.0), st.just(0.1), st.just(9
 def test_nothing_learned_moves_a_limit_or_passes_one(learned, most, least):
     document = ordinary(tire__max_pressure_kpa=most, tire__min_pressure_kpa=least)
     job = job_from_plain(document)
-    usual, plan = (plan_wheel(job.wheels[0], job.ride, job.practice, job.shelf, (), *more) for more in ((), (learned,)))
+    usual, plan = (
+        plan_wheel(job.wheels[0], job.ride, job.practice, job.shelf, (), *more)
+        for more in ((), (learned,))
+    )
     assert plan.pressure.limit_kpa == usual.pressure.limit_kpa
     for pressure in (plan.pressure.start_kpa, plan.pressure.settle_kpa, *plan.pressure.seating_kpa):
         assert 0.0 < pressure <= plan.pressure.limit_kpa
     assert plan.pressure.start_kpa >= min(least or 0.0, plan.pressure.limit_kpa)
-    assert plan.sealant.refresh_after_days * learned.drying.factor == pytest.approx(usual.sealant.refresh_after_days)
+    assert plan.sealant.refresh_after_days * learned.drying.factor == pytest.approx(
+        usual.sealant.refresh_after_days
+    )
     assert plan.sealant.dose_ml == usual.sealant.dose_ml

@@ -6,7 +6,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats
 
-from inner_rim.core.models.holding import EmptyTire, HoldReading, TooFew, given_back_kpa, hold_report
+from inner_rim.core.models.holding import (
+    EmptyTire,
+    HoldReading,
+    TooFew,
+    given_back_kpa,
+    hold_report,
+)
 from inner_rim.core.models.line_verdict import (
     NORMAL_90,
     OneMoment,
@@ -43,14 +49,20 @@ def test_every_reading_lets_in_what_the_mixing_says(v, gauge, p):
     assert given_back_kpa([p, second], v, gauge) == pytest.approx((p, p))
 
 
-@given(st.lists(st.tuples(st.floats(0, 50), st.floats(1, 7), st.floats(0.01, 1)), min_size=3, max_size=9))
+@given(
+    st.lists(
+        st.tuples(st.floats(0, 50), st.floats(1, 7), st.floats(0.01, 1)), min_size=3, max_size=9
+    )
+)
 def test_the_line_against_numpy_s_weighted_fit(rows):
     times, values, errors = (np.array(column) for column in zip(*rows, strict=True))
     if np.ptp(times) < 0.5:
         return
     slope, start = np.polyfit(times, values, 1, w=1 / errors)
     line = fitted_line(list(times), list(values), list(errors))
-    assert line.slope == pytest.approx(slope, abs=1e-6) and line.start == pytest.approx(start, abs=1e-5)
+    assert line.slope == pytest.approx(slope, abs=1e-6) and line.start == pytest.approx(
+        start, abs=1e-5
+    )
     covariance = np.linalg.inv(_normal(times, errors))
     assert line.slope_error == pytest.approx(math.sqrt(covariance[1, 1]), rel=1e-5)
 
@@ -62,8 +74,14 @@ def _normal(times, errors):
 
 def simulated(rng, loss):
     """A wheel that stands in a cooling workshop, read with a noisy gauge."""
-    volume, resolution, p = rng.uniform(800, 9000), rng.choice([0.1, 0.7, 1.5]), rng.uniform(120, 400)
-    times = np.sort(np.concatenate([[0.0], rng.uniform(0.3, rng.uniform(2, 20), rng.integers(1, 7))]))
+    volume, resolution, p = (
+        rng.uniform(800, 9000),
+        rng.choice([0.1, 0.7, 1.5]),
+        rng.uniform(120, 400),
+    )
+    times = np.sort(
+        np.concatenate([[0.0], rng.uniform(0.3, rng.uniform(2, 20), rng.integers(1, 7))])
+    )
     cooling = 20 - rng.uniform(0, 10) * (1 - np.exp(-times / 4))
     slope, factor = math.log(1 - loss / 100) / 24, volume / (volume + 5)
     rows = []
@@ -96,20 +114,26 @@ def standing(rng, loss, step, read_c):
         ambient = 101.325 + rng.normal(0, 0.5 / math.sqrt(2))
         shown = (p * math.exp(slope * t) * factor**n + 101.325) * (c + 273.15) / 293.15 - ambient
         shown = max(2.0, round((shown + rng.normal(0, 0.3)) / step) * step)
-        return HoldReading(float(t), float(shown), float(c + rng.normal(0, 0.3)) if read_c else None)
+        return HoldReading(
+            float(t), float(shown), float(c + rng.normal(0, 0.3)) if read_c else None
+        )
 
     return volume, reading
 
 
 @pytest.mark.parametrize("read_c", [True, False])
 @pytest.mark.parametrize("step", [0.7, 1.0, 2.0, 5.0])
-def test_the_interval_holds_the_truth_and_the_next_reading_decides_as_often_as_it_says(step, read_c):
+def test_the_interval_holds_the_truth_and_the_next_reading_decides_as_often_as_it_says(
+    step, read_c
+):
     rng = np.random.default_rng(23)
     inside = told = kept = asked = 0
     for _ in range(700):
         loss = float(rng.choice([0.7, 1.5, 2, 3, 4, 6, 8, 11, 15, 20, 28, 45]))
         volume, reading = standing(rng, loss, step, read_c)
-        times = np.concatenate([[0.0], np.sort(rng.uniform(0.3, rng.uniform(2, 20), rng.integers(1, 4)))])
+        times = np.concatenate(
+            [[0.0], np.sort(rng.uniform(0.3, rng.uniform(2, 20), rng.integers(1, 4)))]
+        )
         rows = [reading(t, n) for n, t in enumerate(times)]
         report = hold_report(rows, volume, step_kpa=step)
         told += 1
@@ -117,17 +141,24 @@ def test_the_interval_holds_the_truth_and_the_next_reading_decides_as_often_as_i
         at = report.decides_at_h
         if at is not None:
             asked += 1
-            kept += hold_report([*rows, reading(at, len(rows))], volume, step_kpa=step).decides_at_h is None
+            kept += (
+                hold_report([*rows, reading(at, len(rows))], volume, step_kpa=step).decides_at_h
+                is None
+            )
     assert 0.87 <= inside / told <= 0.93
     assert asked > 100 and kept / asked >= 0.75
 
 
 def test_a_new_tire_that_grows_is_no_leak():
-    grown = [HoldReading(t, 301.325 / (1 + 0.005 * t / 24) - 101.325, 20.0) for t in (0.0, 12.0, 24.0)]
+    grown = [
+        HoldReading(t, 301.325 / (1 + 0.005 * t / 24) - 101.325, 20.0) for t in (0.0, 12.0, 24.0)
+    ]
     given = hold_report(grown, 3000, gauge_ml=0.0, step_kpa=0.1, new_tire=True)
     assert given.loss_percent_per_day == pytest.approx(0.0, abs=0.05)
     plain = hold_report(grown, 3000, gauge_ml=0.0, step_kpa=0.1)
-    assert plain.loss_percent_per_day == pytest.approx(0.75, abs=0.05)  # about 0.7 % of gauge pressure
+    assert plain.loss_percent_per_day == pytest.approx(
+        0.75, abs=0.05
+    )  # about 0.7 % of gauge pressure
     width = given.high_percent_per_day - given.low_percent_per_day
     assert width > plain.high_percent_per_day - plain.low_percent_per_day
     assert any("new tire grows" in said.read() for said in given.assumed)
@@ -140,7 +171,9 @@ def test_a_cold_workshop_is_no_leak():
 
 
 def normal(p20, c):
-    return (p20 + 101.325) * (c + 273.15) / 293.15 - 101.325 - 0.4  # less what the first reading let into the gauge
+    return (
+        (p20 + 101.325) * (c + 273.15) / 293.15 - 101.325 - 0.4
+    )  # less what the first reading let into the gauge
 
 
 def test_when_the_next_reading_decides_it_does():
@@ -151,14 +184,23 @@ def test_when_the_next_reading_decides_it_does():
     at = report.decides_at_h
 
     def after(time):
-        return hold_report([*first, HoldReading(time, 200 * math.exp(slope * time) * factor**2, 20.0)], 3000)
+        return hold_report(
+            [*first, HoldReading(time, 200 * math.exp(slope * time) * factor**2, 20.0)], 3000
+        )
 
-    assert after(at + 0.01).verdict == "holds" and after(1.0 + 0.3 * (at - 1.0)).verdict == "settling"
+    assert (
+        after(at + 0.01).verdict == "holds" and after(1.0 + 0.3 * (at - 1.0)).verdict == "settling"
+    )
 
 
 def test_fresh_sealant_slows_a_leak_and_a_hole_does_not():
-    slowing = readings((0, 200, 20), (1, 190, 20), (2, 184, 20), (4, 180, 20), (8, 177, 20), (12, 175.5, 20))
-    steady = [HoldReading(t, 200 * math.exp(-0.02 * t) * (3000 / 3005) ** i, 20) for i, t in enumerate(range(0, 10, 2))]
+    slowing = readings(
+        (0, 200, 20), (1, 190, 20), (2, 184, 20), (4, 180, 20), (8, 177, 20), (12, 175.5, 20)
+    )
+    steady = [
+        HoldReading(t, 200 * math.exp(-0.02 * t) * (3000 / 3005) ** i, 20)
+        for i, t in enumerate(range(0, 10, 2))
+    ]
     assert hold_report(slowing, 3000).trend == "slowing"
     assert hold_report(steady, 3000).trend == "not_slowing"
     assert hold_report(steady[:3], 3000).trend == "unknown"
@@ -171,7 +213,9 @@ def test_forecast_and_time_to_a_floor_agree(p, loss, share):
 
 
 @given(
-    st.lists(st.tuples(st.floats(0, 400), st.floats(0, 900), st.floats(-30, 60)), min_size=2, max_size=8),
+    st.lists(
+        st.tuples(st.floats(0, 400), st.floats(0, 900), st.floats(-30, 60)), min_size=2, max_size=8
+    ),
     st.floats(1, 20000),
 )
 def test_any_readings_give_a_report_in_order_or_a_reason(rows, volume):

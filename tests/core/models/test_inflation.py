@@ -54,7 +54,10 @@ def own_words(**changes):
         ({"practice__lubricant": "none", "practice__core_out": False}, "unlikely"),
         ({"practice__lubricant": "none", "practice__core_out": True}, "perhaps"),
         ({"practice__lubricant": "soap", "practice__core_out": True}, "likely"),
-        ({"practice__lubricant": "none", "practice__core_out": False, "insert__ported": True}, "likely"),
+        (
+            {"practice__lubricant": "none", "practice__core_out": False, "insert__ported": True},
+            "likely",
+        ),
         ({"tire__tubeless_ready": False, "practice__core_out": True}, "unlikely"),
         ({"tire__tubeless_ready": False, "practice__core_out": False}, "unlikely"),
     ],
@@ -66,13 +69,20 @@ def test_what_mechanics_report_of_a_floor_pump(changes, words):
 
 def test_the_shop_s_own_source_comes_first_in_words():
     result = coming(practice__air_source="compressor", practice__core_out=True)
-    assert (result.sources[0].source, result.sources[0].core_out, result.sources[0].own) == ("compressor", True, True)
+    assert (result.sources[0].source, result.sources[0].core_out, result.sources[0].own) == (
+        "compressor",
+        True,
+        True,
+    )
     assert advice(result).read() == "compressor, core out: likely"
     loose = advice(coming(tire__tubeless_ready=False)).read()
     assert loose.startswith("floor pump, core in: unlikely; ") and loose.endswith("likely")
 
 
-@given(st.sets(st.sampled_from(sorted(n for n, f in FACTORS.items() if f < 1.0))), st.sampled_from(sorted(FACTORS)))
+@given(
+    st.sets(st.sampled_from(sorted(n for n, f in FACTORS.items() if f < 1.0))),
+    st.sampled_from(sorted(FACTORS)),
+)
 def test_a_remedy_never_makes_it_less_likely(already, more):
     if FACTORS[more] >= 1.0:
         return
@@ -125,11 +135,15 @@ def test_the_forecast_is_within_two_hundredths_of_the_simulated_wheel(source, ou
         assert probability(result, median) == pytest.approx(probability(low, median), abs=0.02)
 
 
-@given(st.floats(0.3, 30.0), st.floats(100.0, 5000.0), st.floats(100.0, 1200.0), st.sampled_from(WAYS))
+@given(
+    st.floats(0.3, 30.0), st.floats(100.0, 5000.0), st.floats(100.0, 1200.0), st.sampled_from(WAYS)
+)
 def test_no_source_outruns_more_than_it_gives_and_a_larger_tire_never_helps(volume, ml, kpa, way):
     bottle = Bottle(ml, kpa)
     source, out = way
-    flow = {"floor_pump": {False: 0.4, True: 1.1}[out]}.get(source) or free_flow_l_s(source, out, bottle)
+    flow = {"floor_pump": {False: 0.4, True: 1.1}[out]}.get(source) or free_flow_l_s(
+        source, out, bottle
+    )
     most = max_leak_l_s(volume, source, out, bottle)
     assert 0.0 <= most <= flow + 1e-9
     assert max_leak_l_s(1.5 * volume, source, out, bottle) <= most + 1e-9
@@ -141,7 +155,9 @@ def test_the_flow_that_is_needed_is_the_greatest_leak(gap, diameter, beads):
         area = gap * 1e-3 * math.pi * diameter * 1e-3 * beads * (1 - p / CLOSING_PA)
         return DISCHARGE * area * math.sqrt(2 * p / AIR_KG_M3) * 1000
 
-    top = minimize_scalar(lambda p: -leak(p), bounds=(0, CLOSING_PA), method="bounded", options={"xatol": 1e-6})
+    top = minimize_scalar(
+        lambda p: -leak(p), bounds=(0, CLOSING_PA), method="bounded", options={"xatol": 1e-6}
+    )
     assert top.x == pytest.approx(CLOSING_PA / 3, rel=1e-3)
     assert needed_l_s(gap, diameter, beads) == pytest.approx(leak(top.x), rel=1e-6)
 
@@ -168,5 +184,9 @@ def test_the_plan_document_has_the_agreed_names():
     from inner_rim.work.tasks.planning import plan_document
 
     result = plan_document(ordinary())["wheels"][0]["coming_up"]
-    assert result["gap"] == "ordinary" and result["needed_l_s"] == pytest.approx(0.36, abs=0.01)  # wetted
-    assert {"source", "core_out", "free_l_s", "comes_up", "probability", "words"} <= result["sources"][0].keys()
+    assert result["gap"] == "ordinary" and result["needed_l_s"] == pytest.approx(
+        0.36, abs=0.01
+    )  # wetted
+    assert {"source", "core_out", "free_l_s", "comes_up", "probability", "words"} <= result[
+        "sources"
+    ][0].keys()

@@ -69,7 +69,9 @@ def test_finishing_at_the_valve_is_where_the_slack_is_greatest():
 
 
 def test_the_support_function_agrees_with_the_closed_form():
-    assert hull_length_mm(307.0, ((317.0, 1.0, 0.1),)) == pytest.approx(shortest_loop_mm(317.0, 307.0, 63.4), abs=2e-3)
+    assert hull_length_mm(307.0, ((317.0, 1.0, 0.1),)) == pytest.approx(
+        shortest_loop_mm(317.0, 307.0, 63.4), abs=2e-3
+    )
 
 
 def test_off_the_well_there_is_no_slack_and_each_thing_in_it_costs():
@@ -87,7 +89,8 @@ def test_the_narrow_shoulder_goes_last():
     assert plan(rim__well=well).mounting.last_side == "right"
     assert plan().mounting.last_side is None
     assert any(
-        "on the right side, where the shoulder is narrow" in step.text.read() for step in plan(rim__well=well).steps
+        "on the right side, where the shoulder is narrow" in step.text.read()
+        for step in plan(rim__well=well).steps
     )
 
 
@@ -115,7 +118,9 @@ def test_insert_fit_with_its_reason(change, verdict, says):
     result = plan(**{f"insert__{k}": v for k, v in insert.items()})
     assert result.insert.verdict == verdict
     assert says in " ".join(reason.read() for reason in result.insert.reasons)
-    assert [s.code for s in result.stops] == (["insert_does_not_fit"] if verdict == "does_not_fit" else [])
+    assert [s.code for s in result.stops] == (
+        ["insert_does_not_fit"] if verdict == "does_not_fit" else []
+    )
 
 
 def test_an_insert_changes_air_dose_pressure_and_order():
@@ -123,7 +128,9 @@ def test_an_insert_changes_air_dose_pressure_and_order():
     assert full.tire.air_volume_ml == pytest.approx(bare.tire.air_volume_ml - 400)
     assert full.tire.cavity_ml == bare.tire.cavity_ml
     assert full.sealant.standard_ml > bare.sealant.standard_ml
-    assert full.pressure.by_method["drop"] == pytest.approx(0.9 * bare.pressure.by_method["drop"], abs=1)
+    assert full.pressure.by_method["drop"] == pytest.approx(
+        0.9 * bare.pressure.by_method["drop"], abs=1
+    )
     stages = [step.stage for step in full.steps]
     assert "insert" in stages and stages.index("valve") < stages.index("insert")
     assert "insert" not in [step.stage for step in bare.steps]
@@ -132,7 +139,9 @@ def test_an_insert_changes_air_dose_pressure_and_order():
 def test_the_order_follows_what_forces_it():
     inject = [s.text.read() for s in plan(practice__sealant_route="inject").steps]
     pour = [s.text.read() for s in plan(practice__sealant_route="pour").steps]
-    assert any("Inject 60 ml" in text for text in inject) and any("Pour 70 ml" in text for text in pour)
+    assert any("Inject 60 ml" in text for text in inject) and any(
+        "Pour 70 ml" in text for text in pour
+    )
     assert any("leave a section at the valve open" in text for text in pour)
     stages = plan(practice__sealant_route="inject").stages
     assert stages.index("seat") < stages.index("sealant")  # dry first
@@ -150,12 +159,15 @@ def test_weights_add_up_and_a_conversion_saves_about_a_tube():
     result = plan().weights
     assert result.added_g == pytest.approx(sum(g for g in result.parts_g.values() if g > 0))
     assert result.removed_g == pytest.approx(-sum(g for g in result.parts_g.values() if g < 0))
-    assert 120 <= -result.parts_g["tube"] <= 250  # an ordinary tube of this size, common practice, no published source
+    assert (
+        120 <= -result.parts_g["tube"] <= 250
+    )  # an ordinary tube of this size, common practice, no published source
     assert result.parts_g["tape"] == pytest.approx(plan().tape.length_mm * 27 * 0.1 * 1.3 / 1000)
 
 
 @pytest.mark.parametrize(
-    ("circumference", "fit", "layers"), [(1950.0, "loose", 5), (1954.0, "snug", 1), (1957.0, "tight", 1)]
+    ("circumference", "fit", "layers"),
+    [(1950.0, "loose", 5), (1954.0, "snug", 1), (1957.0, "tight", 1)],
 )
 def test_a_loose_bead_says_how_many_layers_make_it_snug(circumference, fit, layers):
     result = plan(rim__seat_circumference_mm=circumference).tape.bead_fit
@@ -167,7 +179,9 @@ def test_a_loose_bead_says_how_many_layers_make_it_snug(circumference, fit, laye
 @pytest.mark.parametrize("around", [None, 1945.0, 1960.0])
 def test_plan_and_drawing_reckon_from_the_same_seat(around):
     rim = job_from_plain(ordinary(rim__seat_circumference_mm=around)).wheels[0].rim
-    assert finish_slack_mm(rim, 3.3, valve_base=False) == pytest.approx(slack_at_mm(rim, 3.3), abs=0.05)
+    assert finish_slack_mm(rim, 3.3, valve_base=False) == pytest.approx(
+        slack_at_mm(rim, 3.3), abs=0.05
+    )
 
 
 def test_a_stop_that_may_be_passed_is_passed_by_name():
@@ -184,5 +198,7 @@ def test_a_stop_s_reason_follows_the_units_of_its_reader():
     from inner_rim.core.record.units import UnitChoice
 
     stop = plan(insert__rim_min_mm=25.4).stops[0]
-    assert stop.message.read() == "The insert does not fit. Rim too narrow: 24 mm, at least 25.4 mm."
+    assert (
+        stop.message.read() == "The insert does not fit. Rim too narrow: 24 mm, at least 25.4 mm."
+    )
     assert "at least 1 in." in stop.message.read(UnitChoice(mm="in"))

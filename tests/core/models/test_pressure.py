@@ -38,7 +38,8 @@ def test_no_pressure_anywhere_above_the_lowest_limit(document):
         if tire.get("tubeless_ready") is False:
             printed.append(300.0)
         assert (
-            max(result["settle_kpa"], result["start_kpa"], result["set_here_kpa"]) <= result["seating_kpa"][-1] + 1e-6
+            max(result["settle_kpa"], result["start_kpa"], result["set_here_kpa"])
+            <= result["seating_kpa"][-1] + 1e-6
         )
         assert result["band_kpa"][1] <= result["limit_kpa"] and result["at_ride_kpa"] >= 0.0
         if rim.get("hook") == "straight_side":
@@ -51,7 +52,9 @@ def test_no_pressure_anywhere_above_the_lowest_limit(document):
             result["start_kpa"],
             result["set_here_kpa"],
         ]
-        every += [p for p in (result["minimum_kpa"], *result["by_school"].values()) if p is not None]
+        every += [
+            p for p in (result["minimum_kpa"], *result["by_school"].values()) if p is not None
+        ]
         assert all(math.isfinite(p) and 0 <= p <= lowest + 1e-9 for p in every)
         assert result["seating_kpa"] == sorted(result["seating_kpa"]) and result["seating_kpa"]
 
@@ -71,7 +74,10 @@ def test_no_pressure_anywhere_above_the_lowest_limit(document):
 )
 def test_the_lowest_limit_rules_and_is_named(tire, rim, hook, limit, origin):
     result = pressure(
-        tire__max_pressure_kpa=tire, rim__max_pressure_kpa=rim, rim__hook=hook, tire__min_pressure_kpa=None
+        tire__max_pressure_kpa=tire,
+        rim__max_pressure_kpa=rim,
+        rim__hook=hook,
+        tire__min_pressure_kpa=None,
     )
     assert (result.limit_kpa, result.limit_from) == (limit, origin)
 
@@ -94,7 +100,9 @@ def test_a_rim_without_a_figure_has_its_own_cap(internal, printed, limit):
 
 
 def test_an_unmarked_tire_is_capped():
-    result = pressure(tire__tubeless_ready=False, tire__max_pressure_kpa=600, rim__max_pressure_kpa=700)
+    result = pressure(
+        tire__tubeless_ready=False, tire__max_pressure_kpa=600, rim__max_pressure_kpa=700
+    )
     assert (result.limit_kpa, result.limit_from) == (300, "unmarked")
 
 
@@ -104,10 +112,22 @@ READ = {
 }  # fmt: skip
 
 
-@given(st.sampled_from(sorted(READ)), st.data(), st.sampled_from(["28-622", "45-622", "57-622"]), st.floats(15, 35))
-def test_reading_one_more_figure_changes_the_limit_only_through_its_own_part(name, data, size, internal):
+@given(
+    st.sampled_from(sorted(READ)),
+    st.data(),
+    st.sampled_from(["28-622", "45-622", "57-622"]),
+    st.floats(15, 35),
+)
+def test_reading_one_more_figure_changes_the_limit_only_through_its_own_part(
+    name, data, size, internal
+):
     known = {other: data.draw(st.none() | READ[other]) for other in READ if other != name}
-    usual = {"tire__size": size, "rim__internal_width_mm": internal, "tire__min_pressure_kpa": None, **known}
+    usual = {
+        "tire__size": size,
+        "rim__internal_width_mm": internal,
+        "tire__min_pressure_kpa": None,
+        **known,
+    }
     before = pressure(**usual, **{name: None}).limit_kpa
     value = data.draw(READ[name])
     after = pressure(**usual, **{name: value}).limit_kpa
@@ -193,7 +213,9 @@ def test_the_band_of_a_start_contains_it_and_has_a_width(document):
         assert low <= result.start_kpa <= high <= result.limit_kpa and low < high
         for name in ("slack_mm", "developed_width_mm", "mounted_width_mm"):
             low, high = plan.bands[name]
-            assert low < high or (low == high and plan.stops), name  # a tire of another size has no slack to speak of
+            assert low < high or (low == high and plan.stops), (
+                name
+            )  # a tire of another size has no slack to speak of
 
 
 def test_a_start_is_rounded_after_it_is_kept_below_the_limit():
@@ -203,10 +225,16 @@ def test_a_start_is_rounded_after_it_is_kept_below_the_limit():
 
 def test_settling_at_the_printed_maximum_says_where_there_is_none():
     plan = plan_job(
-        job_from_plain(ordinary(practice__settle="printed", tire__max_pressure_kpa=None, rim__max_pressure_kpa=None))
+        job_from_plain(
+            ordinary(
+                practice__settle="printed", tire__max_pressure_kpa=None, rim__max_pressure_kpa=None
+            )
+        )
     )[0]
     assert plan.pressure.settle_method == "seating" and plan.methods.settle == "printed"
-    assert any("No max pressure entered" in c.message.read() for c in plan.cautions if c.stage == "hold")
+    assert any(
+        "No max pressure entered" in c.message.read() for c in plan.cautions if c.stage == "hold"
+    )
     hookless = pressure(practice__settle="printed", rim__hook="straight_side", tire__max_pressure_kpa=600,
                         tire__straight_side_approved=True, rim__max_pressure_kpa=None)  # fmt: skip
     assert hookless.settle_method == "printed" and hookless.settle_kpa <= 500
@@ -215,7 +243,9 @@ def test_settling_at_the_printed_maximum_says_where_there_is_none():
 def test_clamping_is_said_and_the_limit_rules_over_the_minimum():
     heavy = pressure(load_n=2000)
     assert (heavy.start_kpa, heavy.clamped, heavy.settle_kpa) == (340, "limit", 340)
-    assert heavy.near == "limit" and heavy.seating_kpa[-1] == 340  # nothing is set that was not a step
+    assert (
+        heavy.near == "limit" and heavy.seating_kpa[-1] == 340
+    )  # nothing is set that was not a step
     light = pressure(load_n=50)
     assert (light.start_kpa, light.clamped) == (150, "minimum")
     at_odds = pressure(rim__max_pressure_kpa=100)
@@ -270,7 +300,9 @@ def test_what_the_limit_cuts_is_said_as_it_is_on_the_ride():
     )  # fmt: skip
     assert cold.set_here_kpa == 500
     expected = (500 + 101.325) * 263.15 / 293.15 - 101.325
-    assert cold.at_ride_kpa == pytest.approx(expected, abs=0.01) and cold.at_ride_kpa < cold.ride_kpa
+    assert (
+        cold.at_ride_kpa == pytest.approx(expected, abs=0.01) and cold.at_ride_kpa < cold.ride_kpa
+    )
 
 
 def test_the_sun_is_warned_of_where_it_would_pass_the_limit():

@@ -36,7 +36,10 @@ def test_developed_width_against_shapely_length(rim):
 @pytest.mark.parametrize("internal", [17, 19, 21, 24, 27, 30, 35, 40])
 def test_contour_lands_two_to_five_over_on_ordinary_rims(internal):
     # Common practice, no published source.
-    over = developed_width_mm(bed_of(Rim(bead_seat_diameter_mm=622, internal_width_mm=internal))) - internal
+    over = (
+        developed_width_mm(bed_of(Rim(bead_seat_diameter_mm=622, internal_width_mm=internal)))
+        - internal
+    )
     assert 2.0 <= over <= 5.0
 
 
@@ -51,7 +54,9 @@ def test_verdict_at_each_border(gap, word):
     assert verdict(gap) == word
 
 
-@pytest.mark.parametrize(("school", "width"), [("match", 25), ("plus_two", 27), ("wide", 27), ("contour", 27)])
+@pytest.mark.parametrize(
+    ("school", "width"), [("match", 25), ("plus_two", 27), ("wide", 27), ("contour", 27)]
+)
 def test_each_school_picks_the_nearest_stocked_width(school, width):
     tape = plan(practice__tape_width=school, shelf__tape_widths_mm=[21, 23, 25, 27, 31]).tape
     assert (tape.width_mm, tape.method, tape.strips) == (width, school, 1)
@@ -60,12 +65,16 @@ def test_each_school_picks_the_nearest_stocked_width(school, width):
 
 def test_ties_go_wider():
     assert plan(practice__tape_width="plus_two", shelf__tape_widths_mm=[25, 27]).tape.width_mm == 27
-    assert plan(practice__tape_width="match", shelf__tape_widths_mm=[23.5, 24.5]).tape.width_mm == 24.5
+    assert (
+        plan(practice__tape_width="match", shelf__tape_widths_mm=[23.5, 24.5]).tape.width_mm == 24.5
+    )
 
 
 @given(st.lists(st.floats(15, 80), max_size=6), st.floats(17, 90))
 def test_a_pick_is_never_a_rejected_width(stock, internal):
-    tape = plan(rim__internal_width_mm=internal, tire__size="100-622", shelf__tape_widths_mm=stock).tape
+    tape = plan(
+        rim__internal_width_mm=internal, tire__size="100-622", shelf__tape_widths_mm=stock
+    ).tape
     if tape.width_mm is None:
         assert all(w < tape.developed_width_mm for w in stock)
         return
@@ -79,7 +88,9 @@ def test_a_pick_is_never_a_rejected_width(stock, internal):
 
 def test_a_wide_roll_is_trimmed_and_a_fat_rim_takes_two_strips():
     assert plan(shelf__tape_widths_mm=[45]).tape.trim_to_mm == pytest.approx(26.9, abs=0.05)
-    fat = plan(rim__internal_width_mm=70, tire__size="100-622", shelf__tape_widths_mm=[25, 40, 45, 60])
+    fat = plan(
+        rim__internal_width_mm=70, tire__size="100-622", shelf__tape_widths_mm=[25, 40, 45, 60]
+    )
     assert (fat.tape.width_mm, fat.tape.strips) == (45, 2)
     assert fat.tape.strip_overlap_mm == pytest.approx(90 - fat.tape.developed_width_mm)
 
@@ -90,7 +101,9 @@ def test_length_counts_turns_layers_strips_and_overlap():
     turn = 3.141592653589793 * (622 - 7)
     assert one.length_mm == pytest.approx(turn + 150)
     assert two.length_mm == pytest.approx(2 * turn + 150)
-    assert 150 <= plan(rim__spokes=36).tape.overlap_mm <= 250  # common practice, no published source
+    assert (
+        150 <= plan(rim__spokes=36).tape.overlap_mm <= 250
+    )  # common practice, no published source
 
 
 @pytest.mark.parametrize(("head", "needed"), [("push_on", 39.2), ("screw_on", 36.2)])
@@ -109,7 +122,8 @@ def test_no_valve_is_invented():
 
 
 @pytest.mark.parametrize(
-    ("size", "internal", "low", "high"), [("40-622", 23, 30, 60), ("57-622", 30, 60, 120), ("102-559", 76, 100, 260)]
+    ("size", "internal", "low", "high"),
+    [("40-622", 23, 30, 60), ("57-622", 30, 60, 120), ("102-559", 76, 100, 260)],
 )
 def test_standard_dose_lies_where_the_trade_doses(size, internal, low, high):
     # Common practice, no published source: trail 60 to 120 ml, fat about 120 inside lean to generous.
@@ -139,6 +153,8 @@ def test_a_label_wins_where_the_school_says_so():
 
 @given(st.floats(5, 1000), st.floats(5, 1000))
 def test_loads_add_up_to_the_dose(dose, injector):
-    loads = plan(practice__dose="label", tire__label_dose_ml=dose, shelf__injector_ml=injector).sealant.loads_ml
+    loads = plan(
+        practice__dose="label", tire__label_dose_ml=dose, shelf__injector_ml=injector
+    ).sealant.loads_ml
     assert sum(loads) == pytest.approx(dose)
     assert all(0 < load <= injector + 1e-9 for load in loads)

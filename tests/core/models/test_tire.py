@@ -36,7 +36,9 @@ def test_mounted_width_keeps_the_arc_and_agrees_with_scipy(width, ratio, measuri
     arc = casing_arc_mm(width, measuring * width)
     rim = width / ratio
     result = mounted_width_mm(arc, rim)
-    reference = brentq(lambda d: d * (math.pi - math.asin(rim / d)) - arc, rim, 2 * arc / math.pi, xtol=1e-12)
+    reference = brentq(
+        lambda d: d * (math.pi - math.asin(rim / d)) - arc, rim, 2 * arc / math.pi, xtol=1e-12
+    )
     assert result == pytest.approx(reference, rel=1e-9)
     assert casing_arc_mm(result, rim) == pytest.approx(arc, rel=1e-9)
 
@@ -49,7 +51,9 @@ def test_a_millimetre_of_rim_gives_the_trade_s_04_of_tire(size):
     assert 0.35 <= gain <= 0.42
 
 
-@pytest.mark.parametrize(("size", "rollout_mm"), [("25-622", 2105), ("32-622", 2155), ("40-622", 2200)])
+@pytest.mark.parametrize(
+    ("size", "rollout_mm"), [("25-622", 2105), ("32-622", 2155), ("40-622", 2200)]
+)
 def test_rollout_against_circumference_tables(size, rollout_mm):
     # Circumference tables for cycle computers, values from memory, 2 %.
     usual = measuring_rim_mm(float(size.split("-")[0]))
@@ -62,9 +66,9 @@ def test_the_sketch_of_the_bench_page():
 
 
 def test_a_measured_width_overrides_the_nominal_one():
-    assert mounted("45-622", 24, measured_width_mm=47.0, measured_on_rim_mm=24.0).mounted_width_mm == (
-        pytest.approx(47.0)
-    )
+    assert mounted(
+        "45-622", 24, measured_width_mm=47.0, measured_on_rim_mm=24.0
+    ).mounted_width_mm == (pytest.approx(47.0))
 
 
 def inside(radius_mm, center_mm, bead_seat_diameter_mm, points=4000):
@@ -73,7 +77,9 @@ def inside(radius_mm, center_mm, bead_seat_diameter_mm, points=4000):
     return circle.intersection(box(0.5 * bead_seat_diameter_mm, -500, 5000, 500))
 
 
-@given(st.floats(20, 110), ratios, st.floats(0.5, 3.0), st.sampled_from([349.0, 406.0, 559.0, 622.0]))
+@given(
+    st.floats(20, 110), ratios, st.floats(0.5, 3.0), st.sampled_from([349.0, 406.0, 559.0, 622.0])
+)
 def test_cavity_against_a_solid_of_revolution_by_shapely(width, ratio, casing, diameter):
     bed = bed_of(Rim(bead_seat_diameter_mm=diameter, internal_width_mm=max(10.0, width / ratio)))
     if bed.internal_width_mm > width:
@@ -98,7 +104,8 @@ def test_inner_surface_against_shapely_lengths():
 
 
 @pytest.mark.parametrize(
-    ("tube", "ring", "depth"), [(21.4, 330.2, 13.0), (50.0, 318.0, 20.0), (12.0, 320.0, 5.0), (26.0, 229.0, 40.0)]
+    ("tube", "ring", "depth"),
+    [(21.4, 330.2, 13.0), (50.0, 318.0, 20.0), (12.0, 320.0, 5.0), (26.0, 229.0, 40.0)],
 )
 def test_pool_against_a_trimesh_solid_cut_by_a_plane(tube, ring, depth):
     torus = trimesh.creation.torus(ring, tube, major_sections=720, minor_sections=180)

@@ -32,7 +32,9 @@ def planned(**changes):
 
 
 def pumped(gap, source, core_out, seconds=12.0, **more):
-    wheel = SimulatedWheel(2900, 622, GAP_MM[gap], source, core_out, 330, (Bead(180), Bead(240, 0.035)), **more)
+    wheel = SimulatedWheel(
+        2900, 622, GAP_MM[gap], source, core_out, 330, (Bead(180), Bead(240, 0.035)), **more
+    )
     for _ in range(int(seconds / 0.002)):
         wheel = stepped(wheel, 0.002)
     return wheel
@@ -40,7 +42,8 @@ def pumped(gap, source, core_out, seconds=12.0, **more):
 
 @pytest.mark.parametrize("gap", ["snug", "ordinary", "loose"])
 @pytest.mark.parametrize(
-    ("source", "core_out"), [("floor_pump", False), ("compressor", False), ("compressor", True), ("charge", True)]
+    ("source", "core_out"),
+    [("floor_pump", False), ("compressor", False), ("compressor", True), ("charge", True)],
 )
 def test_the_simulated_wheel_comes_up_where_the_flow_outruns_the_leak(gap, source, core_out):
     # the docs' check figures: needed 0.18, 0.72, 5.4 l/s for two dry beads.
@@ -56,11 +59,17 @@ def test_the_advice_heeds_the_shop_s_record_and_its_bottle():
     tries = [StepEntry(stage=s) for s in ("check_in", "strip", "tape", "valve", "mount")]
     plan = planned_after(*tries, *[tried()] * 3)[0]
     for counts, best in (
-        ({**dict.fromkeys(("core_out", "wet", "bigger_source"), (0, 20)), "strap": (18, 20)}, "strap"),
+        (
+            {**dict.fromkeys(("core_out", "wet", "bigger_source"), (0, 20)), "strap": (18, 20)},
+            "strap",
+        ),
         ({"core_out": (20, 20)}, "core_out"),
         ({}, "core_out"),
     ):
-        assert suggestions(plan, plan.log.seating.tries, "floor_pump", False, False, counts)[0].remedy == best
+        assert (
+            suggestions(plan, plan.log.seating.tries, "floor_pump", False, False, counts)[0].remedy
+            == best
+        )
     small = planned(practice__bottle_ml=300.0, practice__bottle_kpa=300.0)[1]
 
     def bigger(plan):
@@ -71,7 +80,9 @@ def test_the_advice_heeds_the_shop_s_record_and_its_bottle():
 
 
 def test_beads_pop_one_after_the_other_and_each_takes_pressure():
-    wheel = SimulatedWheel(2900, 622, GAP_MM["snug"], "floor_pump", False, 330, (Bead(180), Bead(240, 0.035)))
+    wheel = SimulatedWheel(
+        2900, 622, GAP_MM["snug"], "floor_pump", False, 330, (Bead(180), Bead(240, 0.035))
+    )
     falls = []
     for _ in range(15000):
         after = stepped(wheel, 0.002)
@@ -101,11 +112,17 @@ def test_advice_is_cheapest_first_untried_first_and_by_what_worked_here():
     first = suggestions(plan, [tried()], "floor_pump", False, False)
     assert [s.remedy for s in first][:3] == ["core_out", "wet", "bigger_source"]
     assert all(0.0 <= s.probability <= 1.0 for s in first)
-    assert [s.remedy for s in first][-2:] == ["tube_first", "layer"]  # a quarter of an hour, and half of one
+    assert [s.remedy for s in first][-2:] == [
+        "tube_first",
+        "layer",
+    ]  # a quarter of an hour, and half of one
     again = suggestions(plan, [tried(changed=("core_out",))], "floor_pump", True, True)
     assert again[0].remedy == "bigger_source" and "core_out" not in [s.remedy for s in again]
     shop = {"strap": (9, 10), "wet": (0, 10)}
-    assert suggestions(plan, [tried()], "floor_pump", False, False, shop)[0].remedy in ("core_out", "strap")
+    assert suggestions(plan, [tried()], "floor_pump", False, False, shop)[0].remedy in (
+        "core_out",
+        "strap",
+    )
     order = [s.remedy for s in suggestions(plan, [tried()], "floor_pump", True, False, shop)]
     assert order.index("strap") < order.index("wet")  # what works here goes before what does not
     stands = Attempt(peak_kpa=200, outcome="one_low", limit_kpa=340, low_left=(3,))
@@ -116,12 +133,17 @@ def test_advice_is_cheapest_first_untried_first_and_by_what_worked_here():
 
 def test_a_tire_that_stands_at_pressure_has_no_problem_of_flow():
     """docs/models.md 2.14: neither the core nor another source is a remedy then."""
-    seated = [StepEntry(stage=s) for s in ("check_in", "strip", "tape", "valve", "insert", "mount", "sealant")]
+    seated = [
+        StepEntry(stage=s)
+        for s in ("check_in", "strip", "tape", "valve", "insert", "mount", "sealant")
+    ]
     top = Attempt(peak_kpa=280, outcome="not_up", limit_kpa=340, target_kpa=280)
     plan, progress = planned_after(
         *seated, top, insert={"ported": True}, work__folded=True, practice__sealant_route="pour"
     )
-    offered = {one.remedy for one in suggestions(plan, progress.seating.tries, "floor_pump", False, False)}
+    offered = {
+        one.remedy for one in suggestions(plan, progress.seating.tries, "floor_pump", False, False)
+    }
     assert offered and not offered & {"core_out", "bigger_source", "lift", "strap"}
     assert {"straighten", "warm"} <= offered and next_step_odds(plan) is None
     lower = Attempt(peak_kpa=140, outcome="not_up", limit_kpa=340, target_kpa=140)
@@ -134,11 +156,18 @@ def test_what_the_tries_say_of_the_gap():
     pump = tried("no_pressure", source="floor_pump", core_out=False)
     seen = gap_seen(plan, [pump, tried("both_up", source="compressor", core_out=True)])
     assert 0.003 < seen.above_mm < seen.below_mm
-    half = gap_seen(plan, [pump, tried("both_up", source="compressor", core_out=True, changed=("wet",))])
+    half = gap_seen(
+        plan, [pump, tried("both_up", source="compressor", core_out=True, changed=("wet",))]
+    )
     assert half.above_mm == pytest.approx(0.5 * seen.above_mm) and half.below_mm == seen.below_mm
     small, large = (
-        gap_seen(msgspec.structs.replace(plan, methods=bottle), [tried("both_up", source="charge", core_out=True)])
-        for bottle in (msgspec.structs.replace(plan.methods, bottle_ml=ml) for ml in (400.0, 4000.0))
+        gap_seen(
+            msgspec.structs.replace(plan, methods=bottle),
+            [tried("both_up", source="charge", core_out=True)],
+        )
+        for bottle in (
+            msgspec.structs.replace(plan.methods, bottle_ml=ml) for ml in (400.0, 4000.0)
+        )
     )
     assert small.below_mm < large.below_mm  # the shop's own bottle counts
     assert seen.above_mm <= judged_gap_mm(plan.seating_odds, seen) <= seen.below_mm
@@ -146,12 +175,28 @@ def test_what_the_tries_say_of_the_gap():
 
 def test_a_change_worked_where_pressure_built_or_where_the_climb_after_it_seated_the_beads():
     def at(kpa, outcome, *changed):
-        return Attempt(peak_kpa=kpa, outcome=outcome, limit_kpa=340, target_kpa=kpa, changed=changed)
+        return Attempt(
+            peak_kpa=kpa, outcome=outcome, limit_kpa=340, target_kpa=kpa, changed=changed
+        )
 
-    flow = [at(5, "no_pressure"), at(5, "no_pressure", "wet"), at(140, "not_up", "core_out"), at(210, "both_up")]
-    spot = [at(140, "one_low"), at(140, "not_up", "push_spot"), at(210, "not_up"), at(280, "both_up")]
+    flow = [
+        at(5, "no_pressure"),
+        at(5, "no_pressure", "wet"),
+        at(140, "not_up", "core_out"),
+        at(210, "both_up"),
+    ]
+    spot = [
+        at(140, "one_low"),
+        at(140, "not_up", "push_spot"),
+        at(210, "not_up"),
+        at(280, "both_up"),
+    ]
     fails = [at(280, "not_up"), at(140, "not_up", "wet"), at(210, "not_up"), at(280, "not_up")]
-    assert remedy_counts([flow, spot, fails]) == {"wet": (0, 2), "core_out": (1, 1), "push_spot": (1, 1)}
+    assert remedy_counts([flow, spot, fails]) == {
+        "wet": (0, 2),
+        "core_out": (1, 1),
+        "push_spot": (1, 1),
+    }
     assert [len(one.tries) for one in climbs(spot)] == [1, 3]
 
 
@@ -176,12 +221,19 @@ def test_the_sealant_s_date_follows_dose_and_dip():
     _wheel, plan = planned()
     log = logged(Dose(dose_ml=65), SignOff(by="M. Osier", pressure_kpa=190))
     dates = {code: one.day for code, one in care(log).items()}
-    assert (dates["refresh"] - dates["check"]).days == pytest.approx(90, abs=1)  # the end and half of 180 days
+    assert (dates["refresh"] - dates["check"]).days == pytest.approx(
+        90, abs=1
+    )  # the end and half of 180 days
     assert care(log[:1]) == {}
     dry = Dip(depth_mm=0.6 * plan.sealant.dip_mm, free_ml=20.0)
-    later = [*log, *logged(dry, at="2027-01-03T10:00:00+00:00")]  # 40 days on, more than half is gone
+    later = [
+        *log,
+        *logged(dry, at="2027-01-03T10:00:00+00:00"),
+    ]  # 40 days on, more than half is gone
     sooner = care(later)["refresh"].day
-    assert (sooner - dates["check"]).days < 30 and sooner < dates["refresh"]  # between the dip's and the climate's
+    assert (sooner - dates["check"]).days < 30 and sooner < dates[
+        "refresh"
+    ]  # between the dip's and the climate's
     again = [*later, *logged(Care(what="refilled"), at="2027-01-04T10:00:00+00:00")]
     assert care(again)["refresh"].day.isoformat() == "2027-07-03"
 
@@ -223,7 +275,11 @@ def test_a_dip_never_makes_the_drying_rate_worse_than_the_climate_s_alone(day):
         left = plan.sealant.free_ml * max(0.0, 1.0 - day * math.exp(truth) / 180.0)
         depth = max(0.0, (dip_mm(left, *radii) if left > 0.0 else 0.0) + rng.gauss(0.0, 1.0))
         low, high = dip_band_ml(depth, *radii)
-        seen = DipSeen(day, pool_from_dip_ml(depth, *radii) if depth > 0.0 else 0.0, max(0.5, 0.5 * (high - low)))
+        seen = DipSeen(
+            day,
+            pool_from_dip_ml(depth, *radii) if depth > 0.0 else 0.0,
+            max(0.5, 0.5 * (high - low)),
+        )
         result = math.log(180.0 / fitted_life_days(plan.sealant.free_ml, [seen], 180.0))
         with_dip += (result - truth) ** 2
         alone += truth**2

@@ -38,7 +38,9 @@ def test_the_trade_s_doses_are_inside_lean_and_generous(width, internal, diamete
 def test_a_fat_tire_is_ridden_at_35_to_70_kpa_and_never_settles_at_a_breath():
     # Common practice, no published source.
     for position in ("front", "rear"):
-        result = tire(102, 76, 559, most=200, position=position, ride__use="soft", ride__total_mass_kg=90).pressure
+        result = tire(
+            102, 76, 559, most=200, position=position, ride__use="soft", ride__total_mass_kg=90
+        ).pressure
         assert 35 <= result.start_kpa <= 70 and result.settle_kpa >= 70
 
 
@@ -91,7 +93,10 @@ def test_the_hold_test_is_calibrated_with_coarse_gauges_and_missing_temperatures
         loss, p0 = rng.uniform(0.0, 30.0), rng.uniform(150.0, 400.0)
         times = np.sort(rng.uniform(0.0, 30.0, 6))
         times -= times[0]
-        missing, bias = (rng.random() < 0.5, rng.normal(0.0, 1.0))  # one thermometer: it is off by as much each time
+        missing, bias = (
+            rng.random() < 0.5,
+            rng.normal(0.0, 1.0),
+        )  # one thermometer: it is off by as much each time
         rows = []
         for n, t in enumerate(times):
             air = 20.0 + rng.normal(0.0, 4.0)
@@ -99,7 +104,13 @@ def test_the_hold_test_is_calibrated_with_coarse_gauges_and_missing_temperatures
             outside = 101.325 + rng.normal(0.0, 0.35)
             shown = (p20 + 101.325) * (air + 273.15) / 293.15 - outside + rng.normal(0.0, 0.3)
             shown = step * round(shown / step)
-            rows.append(HoldReading(float(t), max(2.0, shown), None if missing else air + bias + rng.normal(0.0, 0.3)))
+            rows.append(
+                HoldReading(
+                    float(t),
+                    max(2.0, shown),
+                    None if missing else air + bias + rng.normal(0.0, 0.3),
+                )
+            )
         report = hold_report(rows, 3000.0, step_kpa=step)
         inside += report.low_percent_per_day <= loss <= report.high_percent_per_day
         total += 1

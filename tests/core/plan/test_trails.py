@@ -30,7 +30,9 @@ def test_every_result_carries_formula_figures_source_and_levers():
 def test_every_trail_reads_in_any_units():
     for choice in (UnitChoice(), UnitChoice("psi", "in", "floz")):
         for why in whys():
-            texts = [value_text(n, v, choice) for n, v in why.figures.items()] + [s.read(choice) for s in why.others]
+            texts = [value_text(n, v, choice) for n, v in why.figures.items()] + [
+                s.read(choice) for s in why.others
+            ]
             assert all(text and "{" not in text for text in texts)
             if choice.kpa == "psi":
                 assert not any(" bar" in text or text.endswith("kPa") for text in texts)
@@ -38,10 +40,16 @@ def test_every_trail_reads_in_any_units():
 
 def test_the_trail_s_figures_make_the_result():
     plan = plan_job(job_from_plain(ordinary(practice__overlap_mm=200)))[0]
-    tape, sealant, start = plan.tape.why.figures, plan.sealant.why.figures, plan.pressure.why.figures
+    tape, sealant, start = (
+        plan.tape.why.figures,
+        plan.sealant.why.figures,
+        plan.pressure.why.figures,
+    )
     assert tape["one_turn_mm"] + tape["overlap_mm"] == pytest.approx(tape["length_mm"])
     assert sealant["dose_ml"] - sealant["coat_ml"] == pytest.approx(sealant["pool_ml"])
-    assert start["deflection_mm"] == pytest.approx(start["drop_percent"] / 100 * start["mounted_width_mm"])
+    assert start["deflection_mm"] == pytest.approx(
+        start["drop_percent"] / 100 * start["mounted_width_mm"]
+    )
 
 
 def test_tables_carry_their_source_in_the_header():
@@ -62,7 +70,11 @@ def test_every_school_has_what_speaks_for_it():
 
 
 def test_assumptions_are_said():
-    bare = {"rim": {"bead_seat_diameter_mm": 622, "internal_width_mm": 24}, "tire": {"size": "45-622"}, "name": "bare"}
+    bare = {
+        "rim": {"bead_seat_diameter_mm": 622, "internal_width_mm": 24},
+        "tire": {"size": "45-622"},
+        "name": "bare",
+    }
     plan = plan_job(job_from_plain({"format": "inner-rim/job", "version": 1, "wheels": [bare]}))[0]
     said = {item.field for item in plan.assumed}
     assert said >= {
@@ -84,7 +96,10 @@ def test_assumptions_are_said():
         ({"rim__hook": None}, "Hook not entered"),
         ({"load_n": 3000}, "needs more than"),
         ({"rim__depth_at_valve_mm": 12, "shelf__valve_lengths_mm": [90]}, "stick out"),
-        ({"rim__max_pressure_kpa": None, "tire__max_pressure_kpa": 600}, "rim's max pressure was not entered"),
+        (
+            {"rim__max_pressure_kpa": None, "tire__max_pressure_kpa": 600},
+            "rim's max pressure was not entered",
+        ),
     ],
 )
 def test_cautions_stand_where_they_matter(change, says):
@@ -94,7 +109,8 @@ def test_cautions_stand_where_they_matter(change, says):
 
 
 @pytest.mark.parametrize(
-    ("change", "hisses"), [({}, True), ({"rim__bed": "sealed"}, False), ({"work": {"kind": "back_to_tube"}}, False)]
+    ("change", "hisses"),
+    [({}, True), ({"rim__bed": "sealed"}, False), ({"work": {"kind": "back_to_tube"}}, False)],
 )
 def test_air_hisses_at_spoke_holes_only_where_there_are_some_under_tape(change, hisses):
     plan = plan_job(job_from_plain(ordinary(**change)))[0]

@@ -84,8 +84,13 @@ def test_air_at_a_nipple_leads_back_to_taping_with_the_tire_s_own_state():
 
 def test_another_layer_as_a_remedy_is_in_plan_slack_and_state():
     bare, _ = after(*TO_SEAT)
-    more, _progress = after(*TO_SEAT, Attempt(peak_kpa=100, outcome="not_up", limit_kpa=340, changed=("layer",)))
-    assert (bare.tape.layers, more.tape.layers) == (1, 2) and more.tape.length_mm > 1.8 * bare.tape.length_mm
+    more, _progress = after(
+        *TO_SEAT, Attempt(peak_kpa=100, outcome="not_up", limit_kpa=340, changed=("layer",))
+    )
+    assert (bare.tape.layers, more.tape.layers) == (
+        1,
+        2,
+    ) and more.tape.length_mm > 1.8 * bare.tape.length_mm
     assert more.mounting.slack_mm < bare.mounting.slack_mm and more.log.layers_added == 1
 
 
@@ -99,7 +104,9 @@ def test_with_the_core_out_at_seating_it_goes_back_in_before_anything_is_judged(
 
 def test_a_core_taken_out_as_a_remedy_goes_back_in_before_anything_is_judged():
     for route in ("pour", "inject"):
-        up = Attempt(peak_kpa=200, outcome="both_up", limit_kpa=340, core_out=True, changed=("core_out",))
+        up = Attempt(
+            peak_kpa=200, outcome="both_up", limit_kpa=340, core_out=True, changed=("core_out",)
+        )
         before = TO_SEAT if route == "inject" else (*TO_SEAT, StepEntry(stage="sealant"))
         plan, progress = after(*before, up, practice__sealant_route=route)
         codes = [step.code for step in plan.steps]
@@ -114,7 +121,9 @@ def test_a_step_back_after_seating_leaves_the_beads_seated_and_one_before_it_doe
     plan, wet = after(*tested, StepEntry(stage="seat", step="bead.wet", outcome="reopened"))
     assert (wet.step.code, plan.log.state.first) == ("bead.wet", "on")
     assert state(*TO_SEAT, UP, StepEntry(stage="mount", outcome="reopened")).state.first == "off"
-    assert state(*TO_SEAT, StepEntry(stage="seat")).state.first == "seated"  # the whole stage, in one word
+    assert (
+        state(*TO_SEAT, StepEntry(stage="seat")).state.first == "seated"
+    )  # the whole stage, in one word
 
 
 AGAIN = StepEntry(stage="tape", outcome="again", step="layer")
@@ -126,25 +135,40 @@ def test_beads_that_fall_off_get_one_more_layer_over_the_good_tape():
     before, _ = after(*TO_SEAT, UP, **dry)
     plan, _progress = after(*TO_SEAT, UP, Finding(check="beads_unseat", sound=False), AGAIN, **dry)
     codes = [step.code for step in plan.steps]
-    assert "strip.tape_off" not in codes and "rim.clean" not in codes and "strip.sealant_out" not in codes
-    assert codes.count("tape.lay") == 1 and "tape.keep_look" in codes and codes.count("hole.open") == 1
-    assert plan.tape.layers == before.tape.layers + 1 and plan.tape.length_mm == before.tape.length_mm
+    assert (
+        "strip.tape_off" not in codes
+        and "rim.clean" not in codes
+        and "strip.sealant_out" not in codes
+    )
+    assert (
+        codes.count("tape.lay") == 1 and "tape.keep_look" in codes and codes.count("hole.open") == 1
+    )
+    assert (
+        plan.tape.layers == before.tape.layers + 1 and plan.tape.length_mm == before.tape.length_mm
+    )
     lay = next(step for step in plan.steps if step.code == "tape.lay")
     assert "One more layer" in lay.text.text and "over the good tape" in lay.text.text
     assert plan.log.layers_added == 1 and plan.log.sealant_ml == 0.0
     assert (plan.log.state.air, plan.log.state.first) == ("flat", "on")  # as it stands now
     assert not {"strip.deflate", "strip.break_beads"} & set(codes)
     twice, _ = after(*TO_SEAT, UP, AGAIN, *TO_SEAT[1:], UP, AGAIN, **dry)
-    assert twice.tape.layers == before.tape.layers + 2 and twice.tape.length_mm == before.tape.length_mm
+    assert (
+        twice.tape.layers == before.tape.layers + 2
+        and twice.tape.length_mm == before.tape.length_mm
+    )
 
 
 @pytest.mark.parametrize("last", ["seat", "sealant", "hold"])
 def test_air_that_may_be_in_is_always_let_out_before_a_bead_is_broken(last):
     """A stage confirmed whole says nothing of its steps: what was flat before may be at pressure."""
     flat = StepEntry(stage="seat", step="air.deflate")
-    plan, _progress = after(*TO_SEAT, UP, flat, StepEntry(stage=last), AGAIN, practice__sealant_route="inject")
+    plan, _progress = after(
+        *TO_SEAT, UP, flat, StepEntry(stage=last), AGAIN, practice__sealant_route="inject"
+    )
     codes = [step.code for step in plan.steps]
-    assert plan.log.state.air == "up" and codes.index("strip.deflate") < codes.index("strip.break_beads")
+    assert plan.log.state.air == "up" and codes.index("strip.deflate") < codes.index(
+        "strip.break_beads"
+    )
 
 
 @pytest.mark.parametrize("outcome", ["not_up", "one_low", "hisses", "no_pressure", "falls_off"])
@@ -153,7 +177,11 @@ def test_air_that_a_failed_try_left_in_is_let_out_before_the_wheel_comes_apart(o
     failed = Attempt(peak_kpa=140, outcome=outcome, limit_kpa=340, low_left=low)
     for after_it in (AGAIN, StepEntry(stage="tape", outcome="again"), Changed(remedy="tube_first")):
         codes = [step.code for step in after(*TO_SEAT, failed, after_it)[0].steps]
-        apart = min(codes.index(code) for code in ("strip.tire_off", "strip.open_one", "bead.off_one") if code in codes)
+        apart = min(
+            codes.index(code)
+            for code in ("strip.tire_off", "strip.open_one", "bead.off_one")
+            if code in codes
+        )
         let_out = any(code.endswith("deflate") for code in codes[:apart])
         assert let_out == (outcome in ("not_up", "one_low", "hisses")), (after_it, codes)
 
@@ -200,7 +228,9 @@ def test_a_wheel_is_taken_apart_only_as_far_as_it_came_in_together():
     flat, _progress = after(work__kind="refresh", arrival={"seated": False})
     assert flat.setup.opens and any(step.pressure_step for step in flat.steps)
     assert (flat.log.state.air, flat.log.state.first) == ("flat", "on")
-    tube, _progress = after(work__kind="insert", insert=insert(ported=True), arrival={"tube": True, "taped": True})
+    tube, _progress = after(
+        work__kind="insert", insert=insert(ported=True), arrival={"tube": True, "taped": True}
+    )
     codes = [step.code for step in tube.steps]
     assert "strip.tube_out" in codes and "strip.sealant_out" not in codes and "insert.on" in codes
     assert "tape.keep_look" in codes and "valve.fit" in codes
@@ -215,7 +245,13 @@ def test_a_factory_taped_rim_with_a_tube_keeps_its_tape():
 
 
 def insert(**more):
-    return {"name": "Reed", "bead_seat_diameter_mm": 622, "rim_min_mm": 20, "rim_max_mm": 30, **more}
+    return {
+        "name": "Reed",
+        "bead_seat_diameter_mm": 622,
+        "rim_min_mm": 20,
+        "rim_max_mm": 30,
+        **more,
+    }
 
 
 def test_an_insert_without_ports_takes_another_valve_and_side_ports_let_sealant_in():
@@ -240,7 +276,9 @@ def test_a_refresh_with_one_bead_opened_leaves_the_other_seated_and_goes_up_in_s
     opened = {"work__kind": "refresh", "practice__sealant_route": "pour"}
     plan, _ = after(**opened)
     codes = [step.code for step in plan.steps]
-    assert "strip.break_beads" not in codes and codes.index("bead.open_one") < codes.index("bead.off_one")
+    assert "strip.break_beads" not in codes and codes.index("bead.open_one") < codes.index(
+        "bead.off_one"
+    )
     assert {"tape.keep_look", "valve.core_check"} <= set(codes) and "seat" in plan.stages
     assert any(step.pressure_step for step in plan.steps)
     tucked, _ = after(insert=insert(ported=True), **opened)
@@ -249,7 +287,9 @@ def test_a_refresh_with_one_bead_opened_leaves_the_other_seated_and_goes_up_in_s
 
 
 def low(**more):
-    return Attempt(peak_kpa=140, outcome="one_low", limit_kpa=340, target_kpa=140, low_left=(3,), **more)
+    return Attempt(
+        peak_kpa=140, outcome="one_low", limit_kpa=340, target_kpa=140, low_left=(3,), **more
+    )
 
 
 def test_what_was_changed_is_what_the_next_try_has():
@@ -259,13 +299,19 @@ def test_what_was_changed_is_what_the_next_try_has():
     assert stuck.state == "problem" and stuck.seats_next
     chosen = (Changed(remedy="core_out"), Changed(remedy="strap"))
     plan, progress = after(*TO_SEAT, failed, *chosen)
-    assert [step.code for step in plan.steps[:3]] == ["core.out", "bead.strap", "air.step"] and not progress.seats_next
+    assert [step.code for step in plan.steps[:3]] == [
+        "core.out",
+        "bead.strap",
+        "air.step",
+    ] and not progress.seats_next
     done = (StepEntry(stage="seat", step="core.out"), StepEntry(stage="seat", step="bead.strap"))
     plan, progress = after(*TO_SEAT, failed, *chosen, *done)
     assert plan.log.state.core == "out" and progress.seating.changes == ("core_out", "strap")
     assert progress.seats_next and "core.in" in [step.code for step in plan.steps]
     own = [next(one for one in made.seating_odds.sources if one.own) for made in (before, plan)]
-    assert [one.core_out for one in own] == [False, True] and own[1].probability > own[0].probability
+    assert [one.core_out for one in own] == [False, True] and own[1].probability > own[
+        0
+    ].probability
     dry = {"practice__lubricant": "none"}
     wetting = (Changed(remedy="wet"), StepEntry(stage="seat", step="bead.wet"))
     wet, _progress = after(*TO_SEAT, failed, *wetting, **dry)
@@ -299,7 +345,11 @@ def test_no_pressure_is_set_that_was_not_looked_at_as_a_step():
     route = {"practice__sealant_route": "pour"}
     plan, progress = after(*poured, up, **route)
     start = plan.pressure.start_kpa
-    assert progress.seats_next and progress.seating.step_kpa == start > 140 and plan.pressure.settle_kpa == start
+    assert (
+        progress.seats_next
+        and progress.seating.step_kpa == start > 140
+        and plan.pressure.settle_kpa == start
+    )
     higher = Attempt(peak_kpa=start, outcome="both_up", limit_kpa=340, target_kpa=start)
     plan, progress = after(*poured, up, higher, **route)
     assert progress.stage == "hold" and not progress.seats_next
@@ -310,12 +360,18 @@ def test_seating_with_a_tube_is_planned_from_where_the_wheel_is():
     failed = Attempt(peak_kpa=10, outcome="no_pressure", limit_kpa=340)
     plan, _ = after(*TO_SEAT, failed, Changed(remedy="tube_first"))
     codes = [step.code for step in plan.steps]
-    assert "air.press" not in codes and not any("presses" in step.text.read() for step in plan.steps)
+    assert "air.press" not in codes and not any(
+        "presses" in step.text.read() for step in plan.steps
+    )
     order = ["strip.valve_out", "tube.in", "bead.second", "tube.out", "valve.fit", "bead.refit"]
     assert [code for code in codes if code in order] == order and "tape.lay" not in codes
 
 
-REPAIR = {"work__kind": "repair", "sealant": {"name": "Eelgrass"}, "shelf__sealant": {"name": "Eelgrass"}}
+REPAIR = {
+    "work__kind": "repair",
+    "sealant": {"name": "Eelgrass"},
+    "shelf__sealant": {"name": "Eelgrass"},
+}
 
 
 @pytest.mark.parametrize(
@@ -355,9 +411,13 @@ def test_a_refresh_is_a_sum_and_zero_is_a_depth():
     route = {"work__kind": "refresh", "practice__sealant_route": "inject", "sealant": {"name": "Eelgrass"},
              "shelf__sealant": {"name": "Eelgrass"}}  # fmt: skip
     for left, add in ((22.0, 40.0), (0.0, 60.0)):
-        plan, _ = after(StepEntry(stage="check_in"), Dip(depth_mm=left and 5.0, free_ml=left), **route)
+        plan, _ = after(
+            StepEntry(stage="check_in"), Dip(depth_mm=left and 5.0, free_ml=left), **route
+        )
         inject = next(step for step in plan.steps if step.code == "sealant.inject")
-        assert inject.text.values["left_ml"] == left and inject.text.values["add_ml"] == add == dose_due_ml(plan)
+        assert inject.text.values["left_ml"] == left and inject.text.values[
+            "add_ml"
+        ] == add == dose_due_ml(plan)
     assert plan.pressure.settle_kpa == plan.pressure.start_kpa  # the beads stay where they are
     assert [step.wait_minutes for step in plan.steps if step.code == "hold.read"] == [15.0]
 
@@ -394,10 +454,22 @@ def test_a_log_that_contradicts_itself_is_said_and_planned_as_the_wheel_came_in(
 
 def test_a_wheel_that_is_watched_already_is_not_seated_again():
     """Under the version before, a wheel was held at a pressure that was not looked at as a step."""
-    poured = (*TO_SEAT, StepEntry(stage="sealant"), Attempt(peak_kpa=140, outcome="both_up", limit_kpa=340))
-    held = (*poured, Finding(check="bead_line_uneven", sound=True), StepEntry(stage="hold", step="hold.shake"))
+    poured = (
+        *TO_SEAT,
+        StepEntry(stage="sealant"),
+        Attempt(peak_kpa=140, outcome="both_up", limit_kpa=340),
+    )
+    held = (
+        *poured,
+        Finding(check="bead_line_uneven", sound=True),
+        StepEntry(stage="hold", step="hold.shake"),
+    )
     plan, progress = after(*held, practice__sealant_route="pour")
-    assert progress.stage == "hold" and plan.steps[0].code == "hold.flat_left" and not progress.seats_next
+    assert (
+        progress.stage == "hold"
+        and plan.steps[0].code == "hold.flat_left"
+        and not progress.seats_next
+    )
 
 
 def test_sealant_that_was_only_said_to_be_out_is_still_in():
@@ -407,7 +479,10 @@ def test_sealant_that_was_only_said_to_be_out_is_still_in():
     out = (StepEntry(stage="check_in"), *steps)
     assert state(*out[:-1], **change).sealant_ml == 60.0 and state(*out, **change).sealant_ml == 0.0
     back = StepEntry(stage="strip", step="strip.sealant_out", outcome="reopened")
-    assert state(*out, back, **change).sealant_ml == 60.0 and state(*out, back, **change).sealant == "Eelgrass"
+    assert (
+        state(*out, back, **change).sealant_ml == 60.0
+        and state(*out, back, **change).sealant == "Eelgrass"
+    )
 
 
 def test_a_top_up_counts_with_what_the_dip_left():
@@ -415,5 +490,7 @@ def test_a_top_up_counts_with_what_the_dip_left():
                "shelf__sealant": {"name": "Eelgrass"}}  # fmt: skip
     dipped = (StepEntry(stage="check_in"), Dip(depth_mm=5.0, free_ml=22.0))
     assert state(*dipped, **refresh).sealant_ml == 22.0
-    topped = state(*dipped, Dose(dose_ml=40.0), StepEntry(stage="sealant", step="sealant.inject"), **refresh)
+    topped = state(
+        *dipped, Dose(dose_ml=40.0), StepEntry(stage="sealant", step="sealant.inject"), **refresh
+    )
     assert (topped.sealant_ml, topped.dosed_ml) == (62.0, 40.0)

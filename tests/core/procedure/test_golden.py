@@ -16,7 +16,13 @@ FOLDER = Path(__file__).parents[2] / "data" / "procedures"
 WELL = {"depth_mm": 3.5, "floor_mm": 8.0, "left_shoulder_mm": 3.0, "right_shoulder_mm": 4.0}
 SHALLOW = {**WELL, "depth_mm": 1.5}
 ROOMY = {**WELL, "depth_mm": 6.0}
-INSERT = {"name": "Kelp 45", "ported": True, "leg_mm": 1.0, "height_mm": 20.0, "bead_seat_diameter_mm": 622.0}
+INSERT = {
+    "name": "Kelp 45",
+    "ported": True,
+    "leg_mm": 1.0,
+    "height_mm": 20.0,
+    "bead_seat_diameter_mm": 622.0,
+}
 CASES = {
     "tight insert": {"insert": INSERT, "rim__well": SHALLOW},
     "roomy insert injected": {"insert": INSERT, "rim__well": ROOMY},

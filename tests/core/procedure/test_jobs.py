@@ -8,7 +8,9 @@ from tools.jobs import JOBS, Reader
 def test_a_job_comes_to_its_end_or_to_a_stop(name, capsys):
     Reader(*JOBS[name]).read()
     said = capsys.readouterr().out
-    assert said.rstrip().endswith(("signs off.", "Set 2.40 bar", "your name")) or "STOP" in said, said[-300:]
+    assert said.rstrip().endswith(("signs off.", "Set 2.40 bar", "your name")) or "STOP" in said, (
+        said[-300:]
+    )
 
 
 def test_all_twenty_seven_are_there():

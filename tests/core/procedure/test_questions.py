@@ -51,7 +51,9 @@ def test_one_question_at_a_time_at_the_moment_when_the_answer_can_be_seen():
     assert seen == [("spoke_end_through", "off"), ("rim_dented", "off")]  # the tire is off by then
 
 
-@pytest.mark.parametrize("check", [c for c in asked(rim__carbon=True) if not c.startswith(("bead", "dry"))])
+@pytest.mark.parametrize(
+    "check", [c for c in asked(rim__carbon=True) if not c.startswith(("bead", "dry"))]
+)
 def test_a_no_is_a_stop_until_it_is_fixed(check):
     entries, changes = (*AT_STRIP, Finding(check=check, sound=False)), {"rim__carbon": True}
     stopped = after(*entries, **changes)
@@ -63,7 +65,11 @@ def test_a_no_is_a_stop_until_it_is_fixed(check):
 
 def test_an_override_holds_for_that_finding_only():
     no = Finding(check="tape_laid_badly", sound=False)
-    passed = (*AT_STRIP, no, Override(code="tape_laid_badly", by="M. Osier", reason="under the bead"))
+    passed = (
+        *AT_STRIP,
+        no,
+        Override(code="tape_laid_badly", by="M. Osier", reason="under the bead"),
+    )
     assert after(*passed).open_stops == ()
     assert after(*passed, no).state == "stopped"
 
@@ -73,9 +79,17 @@ def test_the_arrow_is_asked_before_the_first_bead_and_again_when_the_stage_is_ta
     assert after(*AT_MOUNT, *ready).question.code == "arrow_not_confirmed"
     yes = Finding(check="arrow_not_confirmed", sound=True)
     assert after(*AT_MOUNT, *ready, yes).step.code == "tire.wipe"
-    again = after(*AT_MOUNT, *ready, yes, StepEntry(stage="mount"), StepEntry(stage="mount", outcome="reopened"))
+    again = after(
+        *AT_MOUNT,
+        *ready,
+        yes,
+        StepEntry(stage="mount"),
+        StepEntry(stage="mount", outcome="reopened"),
+    )
     assert again.question.code == "tire_unsound"
-    both = after(*AT_MOUNT, Finding(check="insert_worn", sound=True), insert__leg_mm=0, insert__ported=True)
+    both = after(
+        *AT_MOUNT, Finding(check="insert_worn", sound=True), insert__leg_mm=0, insert__ported=True
+    )
     assert (both.stage, both.question.code) == ("insert", "arrow_not_confirmed_insert")
 
 
@@ -83,7 +97,14 @@ def test_the_arrow_is_asked_before_the_first_bead_and_again_when_the_stage_is_ta
     ("changes", "says"),
     [
         (
-            {"rim__well": {"depth_mm": 4, "floor_mm": 7, "left_shoulder_mm": 5, "right_shoulder_mm": 5}},
+            {
+                "rim__well": {
+                    "depth_mm": 4,
+                    "floor_mm": 7,
+                    "left_shoulder_mm": 5,
+                    "right_shoulder_mm": 5,
+                }
+            },
             "narrow or rectangular",
         ),
         ({"rim__valve_hole_mm": 8.5}, "reducing grommet"),

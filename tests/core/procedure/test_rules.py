@@ -69,7 +69,10 @@ def walk(result):
             assert again.index("core.in") < again.index("air.inflate") < again.index("line.look")
             held = [again.index(c) for c in ("spin.look", "hold.shake", "hold.soap") if c in again]
             assert again.index("air.inflate") < min(held)
-        if code.startswith(("hold.", "spin.", "set.")) or code in ("line.look", "dry.test"):  # rule 5
+        if code.startswith(("hold.", "spin.", "set.")) or code in (
+            "line.look",
+            "dry.test",
+        ):  # rule 5
             assert up and not out, code
         if code.startswith(("hold.", "spin.", "set.")):
             assert seen, code
@@ -88,7 +91,9 @@ def walk(result):
     if setup.sealed:
         assert not any(code.startswith("tape.") for code in codes)
     if "bead.off_one" in codes and "bead.first" in codes:
-        assert "bead.first" not in codes[codes.index("bead.off_one") :]  # one side opened: no first bead after it
+        assert (
+            "bead.first" not in codes[codes.index("bead.off_one") :]
+        )  # one side opened: no first bead after it
     if setup.insert == "none":
         assert not any(code in ("insert.on", "insert.look", "tire.arrow_again") for code in codes)
     assert ("strip.tube_out" in codes) == (setup.arrival.tube and setup.arrival.tire != "off")

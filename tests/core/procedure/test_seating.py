@@ -14,12 +14,16 @@ from inner_rim.work.planning import plan_document
 from tests.samples import logged, ordinary, planned_after
 
 POURED = {"practice__sealant_route": "pour"}
-TO_SEAT = tuple(StepEntry(stage=s) for s in ("check_in", "strip", "tape", "valve", "mount", "sealant"))
+TO_SEAT = tuple(
+    StepEntry(stage=s) for s in ("check_in", "strip", "tape", "valve", "mount", "sealant")
+)
 KELP = {"name": "Kelp", "ported": True, "bead_seat_diameter_mm": 622, "height_mm": 20}
 
 
 def attempt(kpa, outcome="not_up", **more):
-    return Attempt(peak_kpa=kpa, outcome=outcome, limit_kpa=340, target_kpa=kpa, core_out=False, **more)
+    return Attempt(
+        peak_kpa=kpa, outcome=outcome, limit_kpa=340, target_kpa=kpa, core_out=False, **more
+    )
 
 
 def step(code, stage="seat"):
@@ -31,7 +35,11 @@ def codes(*entries, **changes):
 
 
 def pressures(*entries, **changes):
-    return [one.pressure_kpa for one in planned_after(*entries, **changes)[0].steps if one.code == "air.step"]
+    return [
+        one.pressure_kpa
+        for one in planned_after(*entries, **changes)[0].steps
+        if one.code == "air.step"
+    ]
 
 
 def test_the_climb_restarts_low_once_a_bead_was_opened_or_came_off():
@@ -41,9 +49,17 @@ def test_the_climb_restarts_low_once_a_bead_was_opened_or_came_off():
     seated = (*dry, attempt(140, "both_up"), *(step(code, "insert") for code in opened))
     again = (*seated, Finding(check="arrow_not_confirmed_insert", sound=True),
              *(step(code, "insert") for code in ("insert.on", "bead.wet", "bead.refit")))  # fmt: skip
-    tight = {"insert": KELP, "practice__insert_order": "seat_first", "practice__sealant_route": "inject"}
+    tight = {
+        "insert": KELP,
+        "practice__insert_order": "seat_first",
+        "practice__sealant_route": "inject",
+    }
     _plan, progress = planned_after(*again, **tight)
-    assert progress.seats_next and progress.seating.step_kpa == 140 and progress.seating.step_number == 1
+    assert (
+        progress.seats_next
+        and progress.seating.step_kpa == 140
+        and progress.seating.step_number == 1
+    )
     up = (*TO_SEAT, attempt(140, "both_up"), attempt(280, "both_up"))
     for low in (Finding(check="bead_line_uneven", sound=False), Inspection(low_left=(3,))):
         assert codes(*up, low, **POURED)[:2] == ["valve.top", "air.deflate"]
@@ -53,12 +69,23 @@ def test_the_climb_restarts_low_once_a_bead_was_opened_or_came_off():
 def test_the_tire_is_flat_before_a_core_a_bead_or_a_lower_pressure():
     top = (*TO_SEAT, attempt(140), attempt(210), attempt(280))
     assert codes(*top, **POURED)[:3] == ["valve.top", "air.deflate", "air.step"]
-    for remedy, code in (("core_out", "core.out"), ("wet", "bead.wet"), ("strap", "bead.strap"), ("lift", "bead.lift")):
+    for remedy, code in (
+        ("core_out", "core.out"),
+        ("wet", "bead.wet"),
+        ("strap", "bead.strap"),
+        ("lift", "bead.lift"),
+    ):
         planned = codes(*top, Changed(remedy=remedy), **POURED)
         assert planned[:3] == ["valve.top", "air.deflate", code], planned[:5]
         assert pressures(*top, Changed(remedy=remedy), **POURED)[0] == 140
-    assert codes(*TO_SEAT, attempt(140, "hisses"), **POURED)[:3] == ["valve.top", "air.deflate", "air.step"]
-    dry = codes(*top[:-4], attempt(280), Changed(remedy="core_out"), practice__sealant_route="inject")
+    assert codes(*TO_SEAT, attempt(140, "hisses"), **POURED)[:3] == [
+        "valve.top",
+        "air.deflate",
+        "air.step",
+    ]
+    dry = codes(
+        *top[:-4], attempt(280), Changed(remedy="core_out"), practice__sealant_route="inject"
+    )
     assert dry[:2] == ["air.deflate", "core.out"]  # no sealant: the valve stays where it is
 
 
@@ -69,7 +96,10 @@ def test_a_remedy_is_a_procedure_and_what_it_changed_is_in_state_plan_odds_and_e
     assert planned[:3] == ["valve.top", "air.deflate", "insert.straighten"]
     top = (*TO_SEAT, attempt(280))
     before, _ = planned_after(*top, **POURED)
-    done = (Changed(remedy="push_spot"), *(step(code) for code in ("valve.top", "air.deflate", "bead.push")))
+    done = (
+        Changed(remedy="push_spot"),
+        *(step(code) for code in ("valve.top", "air.deflate", "bead.push")),
+    )
     after, progress = planned_after(*top, *done, **POURED)
     assert after.log.state.changed == {"push_spot"} and progress.seats_next
     assert after.seats.median_kpa == pytest.approx(0.8 * before.seats.median_kpa)
@@ -92,11 +122,17 @@ def test_beads_that_come_off_may_be_seated_after_the_sealant_by_a_named_person()
            Finding(check="beads_unseat", sound=False))  # fmt: skip
     said = Override(code="beads_unseat", by="M. Osier", reason="hard road tire")
     planned = codes(*off, said, practice__sealant_route="inject")
-    assert planned.index("sealant.inject") < planned.index("air.step") and "air.inflate" not in planned
+    assert (
+        planned.index("sealant.inject") < planned.index("air.step") and "air.inflate" not in planned
+    )
 
 
 def test_after_a_remedy_nothing_is_asked_that_nobody_could_have_changed():
-    up = (*TO_SEAT, attempt(140, "falls_off"), StepEntry(stage="tape", outcome="again", step="layer"))
+    up = (
+        *TO_SEAT,
+        attempt(140, "falls_off"),
+        StepEntry(stage="tape", outcome="again", step="layer"),
+    )
     plan, _ = planned_after(*up, **POURED)
     asked = {one.question for one in plan.steps}
     assert not asked & {"rim_dented", "tire_unsound", "valve_core_stuck", "spoke_end_through"}
@@ -114,7 +150,9 @@ def test_a_step_that_a_hand_can_hardly_tell_from_the_last_is_none_of_its_own(cha
     plan, _ = planned_after(*TO_SEAT, **POURED, **changes)
     ladder = plan.pressure.seating_kpa
     assert all(b - a > hand_step_kpa(a, 0.0) for a, b in itertools.pairwise(ladder))
-    up = Attempt(peak_kpa=seated, outcome="both_up", limit_kpa=plan.pressure.limit_kpa, target_kpa=seated)
+    up = Attempt(
+        peak_kpa=seated, outcome="both_up", limit_kpa=plan.pressure.limit_kpa, target_kpa=seated
+    )
     assert "air.step" not in codes(*TO_SEAT, up, **POURED, **changes)
 
 
@@ -127,7 +165,10 @@ def test_a_layer_that_the_fit_needed_is_planned_at_the_next_retape_and_counted_o
     back = coming_back(ordinary(**POURED)["wheels"][0], plan)
     back["work"]["kind"] = "retape"
     (wheel,) = plan_document({**ordinary(**POURED), "wheels": [back]})["wheels"]
-    assert wheel["tape"]["layers"] == 2 and [one["code"] for one in wheel["steps"]].count("tape.lay") == 2
+    assert (
+        wheel["tape"]["layers"] == 2
+        and [one["code"] for one in wheel["steps"]].count("tape.lay") == 2
+    )
     assert "layer" in back["work"]["seated_with"]
 
 
@@ -136,7 +177,10 @@ def test_seat_first_wets_the_beads_before_the_second_one_and_pouring_agrees_with
     assert planned.index("bead.wet") < planned.index("bead.second")
     plan, _ = planned_after(practice__finish="elsewhere", **POURED)
     words = {one.code: one.text.read() for one in plan.steps}
-    assert "at the valve open" not in words["bead.partial"] and "at the valve" not in words["bead.close"]
+    assert (
+        "at the valve open" not in words["bead.partial"]
+        and "at the valve" not in words["bead.close"]
+    )
 
 
 def test_plan_document_says_what_remains_after_entries_as_export_writes_them():

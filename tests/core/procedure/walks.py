@@ -14,7 +14,17 @@ from inner_rim.core.procedure.achieve import achieve
 from inner_rim.core.procedure.actions import code_of
 from inner_rim.core.procedure.sentences import SentenceInputs
 from inner_rim.core.procedure.words import Words
-from inner_rim.core.record.log import Attempt, Changed, Dose, Finding, Inspection, Leak, Override, SignOff, StepEntry
+from inner_rim.core.record.log import (
+    Attempt,
+    Changed,
+    Dose,
+    Finding,
+    Inspection,
+    Leak,
+    Override,
+    SignOff,
+    StepEntry,
+)
 from inner_rim.core.record.reading import job_from_plain
 from tests.samples import logged, ordinary
 
@@ -29,9 +39,21 @@ def any_wheel(rng):
     arrival = {name: coin() < 0.5 for name in flags if coin() < 0.4}
     arrival |= {"tire": pick(("on", "one_bead_off", "off"))} if coin() < 0.4 else {}
     arrival |= {"sealant": pick(("none", "liquid", "dried", "unknown"))} if coin() < 0.4 else {}
-    work = {"kind": pick(("convert", "tire_change", "retape", "insert", "refresh", "repair", "back_to_tube"))}
-    work |= {name: coin() < 0.5 for name in ("keep_tape", "keep_valve", "keep_insert", "folded") if coin() < 0.3}
-    work |= {"leak": pick(("tread", "side_wall", "bead", "valve", "nipple", "unknown"))} if coin() < 0.8 else {}
+    work = {
+        "kind": pick(
+            ("convert", "tire_change", "retape", "insert", "refresh", "repair", "back_to_tube")
+        )
+    }
+    work |= {
+        name: coin() < 0.5
+        for name in ("keep_tape", "keep_valve", "keep_insert", "folded")
+        if coin() < 0.3
+    }
+    work |= (
+        {"leak": pick(("tread", "side_wall", "bead", "valve", "nipple", "unknown"))}
+        if coin() < 0.8
+        else {}
+    )
     return {
         "rim__bed": pick(("drilled", "large_holes", "sealed")),
         "insert": pick((None, {"ported": True}, {"ported": False}, {})),
@@ -65,7 +87,9 @@ class Walk:
     def _picks(self, wheel, seated_kpa):
         key = msgspec.json.encode((wheel, seated_kpa))
         if key not in self._known:
-            self._known[key] = pick_parts(wheel, self.job.ride, self.job.practice, self.job.shelf, seated_kpa)
+            self._known[key] = pick_parts(
+                wheel, self.job.ride, self.job.practice, self.job.shelf, seated_kpa
+            )
         return self._known[key]
 
     def plan(self):
@@ -78,7 +102,9 @@ class Walk:
         self.setup, self.pressure = picks.setup(self.log.changes), picks.pressure
         if self.setup.stays_seated:
             resolved = picks.resolved
-            self.pressure = pick_pressure(picks.wheel, picks.tire, resolved.rider, resolved.methods, stays_seated=True)
+            self.pressure = pick_pressure(
+                picks.wheel, picks.tire, resolved.rider, resolved.methods, stays_seated=True
+            )
         self.steps = achieve(self.log.state, self.setup, self.log.taken)
         self.step = None
         if self.steps:
@@ -102,7 +128,9 @@ class Walk:
         elif step.question:
             entries += self._answer(wrong)
         elif step.code == "repair.find":
-            entries.append(Leak(place=rng.choice(("valve", "nipple", "bead", "side_wall", "tread", "none"))))
+            entries.append(
+                Leak(place=rng.choice(("valve", "nipple", "bead", "side_wall", "tread", "none")))
+            )
             self.eye.see(self)
             if entries[-1].place == "none":
                 return
@@ -125,8 +153,14 @@ class Walk:
         rng, eye, state, step = self.rng, self.eye, self.log.state, self.step
         eye.see(self)
         out = state.core == "out"
-        outcome = rng.choice(("one_low", "not_up", "no_pressure", "falls_off", "hisses")) if wrong else "both_up"
-        kpa = step.pressure_kpa * (rng.choice((1.0, 1.0, 0.97)) if outcome != "no_pressure" else 0.05)
+        outcome = (
+            rng.choice(("one_low", "not_up", "no_pressure", "falls_off", "hisses"))
+            if wrong
+            else "both_up"
+        )
+        kpa = step.pressure_kpa * (
+            rng.choice((1.0, 1.0, 0.97)) if outcome != "no_pressure" else 0.05
+        )
         kpa = max(kpa, eye.kpa) if outcome != "no_pressure" else kpa
         low = (3,) if outcome == "one_low" else ()
         entry = Attempt(
@@ -142,7 +176,10 @@ class Walk:
         if outcome in ("no_pressure", "not_up", "one_low") and rng.random() < 0.7:
             if rng.random() < 0.1 and self.setup.tire_goes_on:
                 return [entry, Changed(remedy="tube_first")]
-            return [entry, *(Changed(remedy=one) for one in rng.sample(REMEDIES, rng.choice((1, 1, 2))))]
+            return [
+                entry,
+                *(Changed(remedy=one) for one in rng.sample(REMEDIES, rng.choice((1, 1, 2)))),
+            ]
         return [entry]
 
     def _answer(self, wrong):
@@ -153,7 +190,10 @@ class Walk:
         no = Finding(check=question, sound=False)
         taped = not self.setup.sealed and self.setup.tire_goes_on
         if question.startswith("bead_line"):
-            return [no, *([Changed(remedy="push_spot")] if self.rng.random() < 0.5 else [])]  # it is seated once more
+            return [
+                no,
+                *([Changed(remedy="push_spot")] if self.rng.random() < 0.5 else []),
+            ]  # it is seated once more
         if question == "beads_unseat":
             way = self.rng.random()
             if way < 0.3:
@@ -167,7 +207,17 @@ class Walk:
 
 
 #: What can be changed before a try, but for a layer and a tube, which are work of their own.
-REMEDIES = ("core_out", "wet", "strap", "lift", "push_spot", "lower_side", "bigger_source", "warm", "straighten")
+REMEDIES = (
+    "core_out",
+    "wet",
+    "strap",
+    "lift",
+    "push_spot",
+    "lower_side",
+    "bigger_source",
+    "warm",
+    "straighten",
+)
 #: What is never done with air in the tire.
 ONLY_FLAT = {
     "strip.break_beads", "strip.open_one", "strip.tire_off", "strip.tube_out", "strip.insert_out", "strip.valve_out",
@@ -191,7 +241,10 @@ class Eye:
         self.out, self.seen, self.sealant, self.top = False, False, result.sealant, False
         self.low, self.passed = False, False
         self.valve = not result.tube
-        self.tube, self.insert = result.tube and result.tire != "off", result.insert and not result.tube
+        self.tube, self.insert = (
+            result.tube and result.tire != "off",
+            result.insert and not result.tube,
+        )
         self.clean, self.looked, self.arrow, self.again = False, True, result.tire != "off", False
         self.hole = True
         self.wiped = self.partial = False
@@ -199,13 +252,22 @@ class Eye:
 
     def comes_off(self):
         """A bead is off its seat: nothing that was checked before counts."""
-        self.checked, self.seated, self.stayed, self.ridden, self.seen, self.low = 0.0, False, False, False, False, True
+        self.checked, self.seated, self.stayed, self.ridden, self.seen, self.low = (
+            0.0,
+            False,
+            False,
+            False,
+            False,
+            True,
+        )
 
     def tried(self, kpa, outcome, out):
         before = self.seated
         self.kpa = 0.0 if outcome in ("no_pressure", "falls_off") else kpa
         self.seated = outcome == "both_up"
-        self.checked = max(self.checked, kpa) if self.kpa and not (before and not self.seated) else 0.0
+        self.checked = (
+            max(self.checked, kpa) if self.kpa and not (before and not self.seated) else 0.0
+        )
         self.seen, self.low = self.seated and not out, not self.seated
         if not self.seated:
             self.stayed = self.ridden = False
@@ -216,7 +278,12 @@ class Eye:
         code = step.code
         assert kpa <= self.limit, step.key  # rule 6
         if code == "insert.on":  # rule 1
-            assert self.valve and (self.again or not setup.arrow) and not self.insert and setup.insert != "none"
+            assert (
+                self.valve
+                and (self.again or not setup.arrow)
+                and not self.insert
+                and setup.insert != "none"
+            )
         if code == "bead.first":
             assert (self.arrow or not setup.arrow) and self.wiped and self.off["last"]
         if code == "tape.lay":  # rule 2
@@ -227,8 +294,13 @@ class Eye:
         if code == "sealant.pour":  # rule 4
             assert self.partial and not self.sealant
         if code == "sealant.inject":
-            assert self.out and not self.off["last"] and setup.ports and (self.stayed or self.passed)
-        if code.startswith(("hold.", "spin.", "set.")) or code in ("line.look", "dry.test"):  # rule 5
+            assert (
+                self.out and not self.off["last"] and setup.ports and (self.stayed or self.passed)
+            )
+        if code.startswith(("hold.", "spin.", "set.")) or code in (
+            "line.look",
+            "dry.test",
+        ):  # rule 5
             assert self.kpa and not self.out, code
         if code.startswith(("hold.", "spin.", "set.")):
             assert self.seen, code
@@ -256,11 +328,19 @@ class Eye:
             }
             assert not left, "what was to be changed is not changed"  # rule 13
             if self.kpa:
-                assert kpa > self.kpa and (self.checked or self.ridden), (code, kpa, self.kpa, self.checked)
+                assert kpa > self.kpa and (self.checked or self.ridden), (
+                    code,
+                    kpa,
+                    self.kpa,
+                    self.checked,
+                )
             elif code == "air.step":
                 assert kpa <= walk.pressure.seating_kpa[0], (code, kpa)
         if code == "air.inflate":
-            assert not self.kpa and self.stayed and (self.ridden or kpa <= self.checked + slack), (kpa, self.checked)
+            assert not self.kpa and self.stayed and (self.ridden or kpa <= self.checked + slack), (
+                kpa,
+                self.checked,
+            )
         if code in ("hold.shake", "hold.top_up", "air.press"):
             assert self.ridden or kpa <= self.checked + slack, (code, kpa, self.checked)
 
@@ -282,15 +362,21 @@ class Eye:
             self.comes_off()
         if code in ("strip.break_beads", "bead.open_one"):
             self.comes_off()
-        self.out = code == "core.out" or (self.out and code not in ("core.in", "valve.fit", "strip.valve_out"))
+        self.out = code == "core.out" or (
+            self.out and code not in ("core.in", "valve.fit", "strip.valve_out")
+        )
         self.seen = self.seen or (code == "line.look" and sound)
         self.sealant = code in ("sealant.pour", "sealant.inject") or (
             self.sealant and code not in ("strip.sealant_out", "strip.tube_out")
         )
-        self.valve = code == "valve.fit" or (self.valve and code not in ("strip.valve_out", "tube.in"))
+        self.valve = code == "valve.fit" or (
+            self.valve and code not in ("strip.valve_out", "tube.in")
+        )
         self.passed = self.passed and code != "tube.in"
         self.tube = code == "tube.in" or (self.tube and code not in ("strip.tube_out", "tube.out"))
-        self.insert = code == "insert.on" or (self.insert and code not in ("strip.insert_out", "strip.old_insert_out"))
+        self.insert = code == "insert.on" or (
+            self.insert and code not in ("strip.insert_out", "strip.old_insert_out")
+        )
         if code == "strip.tire_off":
             self.off = {"first": True, "last": True}
             self.arrow = self.again = self.partial = self.passed = False
@@ -320,6 +406,8 @@ def walk(seed):
             return "finished", one
         before = len(one.entries)
         one.go_on(calm=n >= CALM)
-        one.eye.passed = one.eye.passed or any(isinstance(item, Override) for item in one.entries[before:])
+        one.eye.passed = one.eye.passed or any(
+            isinstance(item, Override) for item in one.entries[before:]
+        )
         one.plan()
     raise AssertionError(f"never ends: {[code_of(step.key) for step in one.steps][:12]}")

@@ -49,17 +49,28 @@ def entry_for(codes, checks):
             low_left=SECTORS,
             source=st.sampled_from(["", "floor_pump", "compressor", "charge"]),
             core_out=st.none() | st.booleans(),
-            changed=st.lists(st.sampled_from(["core_out", "wet", "strap", "layer"]), max_size=2).map(tuple),
+            changed=st.lists(
+                st.sampled_from(["core_out", "wet", "strap", "layer"]), max_size=2
+            ).map(tuple),
         ),
         st.builds(logs.Changed, remedy=st.sampled_from(get_args(logs.Remedy))),
         st.builds(logs.Inspection, low_right=SECTORS, after_over_limit=st.booleans()),
         st.builds(logs.Finding, check=st.sampled_from(checks), sound=st.booleans()),
         st.builds(logs.Reading, pressure_kpa=GAUGE, temperature_c=st.none() | st.floats(-20, 45)),
         st.builds(logs.Leak, place=st.sampled_from(get_args(logs.LeakPlace))),
-        st.builds(logs.Feedback, said=st.sampled_from(list(RIDE_STEPS)), pressure_kpa=GAUGE, next_kpa=GAUGE),
-        st.builds(logs.Care, what=st.sampled_from(["refilled", "retaped", "tire_changed", "checked"])),
+        st.builds(
+            logs.Feedback,
+            said=st.sampled_from(list(RIDE_STEPS)),
+            pressure_kpa=GAUGE,
+            next_kpa=GAUGE,
+        ),
+        st.builds(
+            logs.Care, what=st.sampled_from(["refilled", "retaped", "tire_changed", "checked"])
+        ),
         st.builds(logs.Dose, dose_ml=st.floats(0, 300)),
-        st.builds(logs.Dip, depth_mm=st.floats(0, 60), free_ml=st.floats(0, 300), calibrates=st.booleans()),
+        st.builds(
+            logs.Dip, depth_mm=st.floats(0, 60), free_ml=st.floats(0, 300), calibrates=st.booleans()
+        ),
         st.builds(logs.SignOff, by=st.just("M. Osier"), pressure_kpa=GAUGE),
         st.builds(
             logs.Override,
@@ -85,7 +96,9 @@ def stories(draw):
     minutes = draw(st.lists(st.integers(0, 59), min_size=len(entries), max_size=len(entries)))
     days = draw(st.lists(st.integers(1, 28), min_size=len(entries), max_size=len(entries)))
     log = [
-        logs.Logged(number=i, at=f"2026-11-{day:02}T10:{minute:02}:00+00:00", wheel_id="w1", entry=entry)
+        logs.Logged(
+            number=i, at=f"2026-11-{day:02}T10:{minute:02}:00+00:00", wheel_id="w1", entry=entry
+        )
         for i, (entry, minute, day) in enumerate(zip(entries, minutes, days, strict=True), 1)
     ]
     plan = plan_wheel(wheel, job.ride, job.practice, job.shelf, log)
@@ -116,10 +129,15 @@ def test_where_a_wheel_stands_can_always_be_told(story):
     if progress.open_stops and progress.state != "finished":
         assert progress.state == "stopped" and progress.step is None
     if progress.stage in ("hold", "set") and progress.state == "working" and plan.steps[:1]:
-        rule = conditions("air=up", "core=in", "line=even")  # nothing is held or set that was not seen even at pressure
+        rule = conditions(
+            "air=up", "core=in", "line=even"
+        )  # nothing is held or set that was not seen even at pressure
         assert plan.steps[0].stage not in ("hold", "set") or all(state.holds(one) for one in rule)
     if progress.holding.report is not None:
-        assert progress.holding.report.low_percent_per_day <= progress.holding.report.high_percent_per_day
+        assert (
+            progress.holding.report.low_percent_per_day
+            <= progress.holding.report.high_percent_per_day
+        )
 
 
 @settings(max_examples=60)

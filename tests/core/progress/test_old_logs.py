@@ -12,7 +12,9 @@ import pytest
 from inner_rim.core.record.log import AnyEntry
 from tests.samples import planned_after
 
-CASES = json.loads((Path(__file__).parents[2] / "data" / "old_logs.json").read_text(encoding="utf-8"))
+CASES = json.loads(
+    (Path(__file__).parents[2] / "data" / "old_logs.json").read_text(encoding="utf-8")
+)
 
 
 @pytest.mark.parametrize("case", CASES, ids=range(len(CASES)))

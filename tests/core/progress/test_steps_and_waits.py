@@ -41,7 +41,9 @@ def walk(entries, **changes):
             entries.append(done(progress.step))
 
 
-@pytest.mark.parametrize("changes", [{}, {"insert__height_mm": 18, "insert__ported": True}, {"rim__carbon": True}])
+@pytest.mark.parametrize(
+    "changes", [{}, {"insert__height_mm": 18, "insert__ported": True}, {"rim__carbon": True}]
+)
 @pytest.mark.parametrize("route", ["pour", "inject"])
 def test_every_step_is_asked_once_in_the_plan_s_order_until_seating(changes, route):
     _wheel, plan = planned(practice__sealant_route=route, **changes)
@@ -59,9 +61,14 @@ def test_a_wait_runs_by_the_log_s_clock_and_ends_with_whatever_comes_next():
     _wheel, plan = planned()
     clean = next(s for s in plan.steps if s.code == "rim.dry")
     waiting = after(StepEntry(stage="check_in"), done(clean, completes=True))
-    assert (waiting.waiting.until, waiting.waiting.after.code) == ("2026-11-24T10:15:00+00:00", "rim.dry")
+    assert (waiting.waiting.until, waiting.waiting.after.code) == (
+        "2026-11-24T10:15:00+00:00",
+        "rim.dry",
+    )
     assert waiting.stage == "tape"
-    cut = after(StepEntry(stage="check_in"), done(clean, completes=True), done(clean, outcome="waited"))
+    cut = after(
+        StepEntry(stage="check_in"), done(clean, completes=True), done(clean, outcome="waited")
+    )
     assert cut.waiting.until == "" and cut.stage == "tape"
 
 
@@ -113,7 +120,9 @@ def test_the_dip_table_rises_and_a_calibration_is_kept_in_the_log():
     _wheel, plan = planned()
     table = dip_table(*pool_radii_mm(plan.tire, 622.0))
     assert len(table) == 60 and all(a < b for a, b in itertools.pairwise(table))
-    kept, _ = planned_after(StepEntry(stage="check_in"), Dip(depth_mm=9.0, free_ml=40.0, calibrates=True, factor=1.2))
+    kept, _ = planned_after(
+        StepEntry(stage="check_in"), Dip(depth_mm=9.0, free_ml=40.0, calibrates=True, factor=1.2)
+    )
     assert kept.log.dip_factor == 1.2
 
 

@@ -17,7 +17,9 @@ from inner_rim.work.editing.fields import field, value_of
 NOW = datetime(2026, 11, 25, 9)
 LINES = [
     line.split("\t")
-    for line in (Path(__file__).parents[2] / "data" / "lines.tsv").read_text(encoding="utf-8").splitlines()[1:]
+    for line in (Path(__file__).parents[2] / "data" / "lines.tsv")
+    .read_text(encoding="utf-8")
+    .splitlines()[1:]
 ]
 
 
@@ -32,12 +34,30 @@ def test_a_line_is_understood_as_it_is_meant(phrase, fields, left):
     assert {one.path: one.text for one in line.understood} == wanted
     assert line.left == left
     for one in line.understood:  # whatever is understood, the field takes
-        path = one.path if one.path.startswith(("ride.", "due", "customer")) else f"wheels[0].{one.path}"
+        path = (
+            one.path
+            if one.path.startswith(("ride.", "due", "customer"))
+            else f"wheels[0].{one.path}"
+        )
         assert value_of(field(path), one.text, METRIC) is not None
 
 
 WORDS = st.sampled_from(
-    ["45-622", "on 24", "hooked", "max 3.4", "98 kg", "Thu 16:00", "blue", "bell", "leaks", "é", "1/2", ",", "for Olga"]
+    [
+        "45-622",
+        "on 24",
+        "hooked",
+        "max 3.4",
+        "98 kg",
+        "Thu 16:00",
+        "blue",
+        "bell",
+        "leaks",
+        "é",
+        "1/2",
+        ",",
+        "for Olga",
+    ]
 )
 
 

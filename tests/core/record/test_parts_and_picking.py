@@ -7,8 +7,15 @@ from inner_rim.core.record.parts import item_from, search, shelf_of
 from inner_rim.core.record.reading import job_from_plain
 from tests.samples import ordinary
 
-TAPE = item_from("tape", {"name": "Ebb tape 27", "width_mm": 27, "thickness_mm": 0.15}, stock=3000.0, item_id="p1")
-LATEX = item_from("sealant", {"name": "Tidewater latex", "bottle_ml": 100}, stock=120.0, item_id="p2")
+TAPE = item_from(
+    "tape",
+    {"name": "Ebb tape 27", "width_mm": 27, "thickness_mm": 0.15},
+    stock=3000.0,
+    item_id="p1",
+)
+LATEX = item_from(
+    "sealant", {"name": "Tidewater latex", "bottle_ml": 100}, stock=120.0, item_id="p2"
+)
 STEM = item_from("valve", {"name": "Reed stem 44", "length_mm": 44}, stock=1.0, item_id="p3")
 SHELF = (TAPE, LATEX, STEM)
 
@@ -47,7 +54,9 @@ def test_search_finds_by_any_word_of_name_or_figure():
 
 def test_a_plan_takes_from_what_is_in_stock():
     shelf = shelf_of((*SHELF, item_from("tape", {"name": "gone", "width_mm": 25})), 60.0)
-    assert [tape.width_mm for tape in shelf.tapes] == [27] and shelf.sealant.name == "Tidewater latex"
+    assert [tape.width_mm for tape in shelf.tapes] == [
+        27
+    ] and shelf.sealant.name == "Tidewater latex"
     assert shelf_of(()) is None
 
 
@@ -55,7 +64,9 @@ def test_the_pick_list_adds_up_and_puts_shortages_first():
     w, plan = wheel()
     needs = needs_of(w, plan, "Tidewater latex")
     assert [n.kind for n in needs] == ["tape", "valve", "sealant"]
-    lines = pick_list([("front", needs, frozenset()), ("rear", needs, frozenset({"check_in"}))], SHELF)
+    lines = pick_list(
+        [("front", needs, frozenset()), ("rear", needs, frozenset({"check_in"}))], SHELF
+    )
     by_kind = {line.kind: line for line in lines}
     assert by_kind["tape"].amount == pytest.approx(2 * plan.tape.length_mm)
     assert by_kind["tape"].short == pytest.approx(2 * plan.tape.length_mm - 3000)

@@ -6,12 +6,20 @@ from hypothesis import strategies as st
 
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.job import Job, parse_due
-from inner_rim.core.record.reading import accepted, job_from_bytes, job_from_plain, plain_from_bytes, type_at
+from inner_rim.core.record.reading import (
+    accepted,
+    job_from_bytes,
+    job_from_plain,
+    plain_from_bytes,
+    type_at,
+)
 from tests.samples import any_job, ordinary
 
 JSON = st.recursive(
     st.none() | st.booleans() | st.floats() | st.integers() | st.text(max_size=8),
-    lambda inner: st.lists(inner, max_size=4) | st.dictionaries(st.text(max_size=8), inner, max_size=4),
+    lambda inner: (
+        st.lists(inner, max_size=4) | st.dictionaries(st.text(max_size=8), inner, max_size=4)
+    ),
     max_leaves=20,
 )
 
@@ -53,7 +61,12 @@ def test_one_wrong_value_anywhere_is_named_by_its_path(document, data):
 
 
 def test_a_byte_order_mark_and_whole_numbers_are_taken():
-    assert job_from_bytes(b"\xef\xbb\xbf" + json.dumps(ordinary()).encode()).wheels[0].rim.internal_width_mm == 24.0
+    assert (
+        job_from_bytes(b"\xef\xbb\xbf" + json.dumps(ordinary()).encode())
+        .wheels[0]
+        .rim.internal_width_mm
+        == 24.0
+    )
     assert plain_from_bytes(b"[1]") == [1]
 
 
@@ -79,7 +92,11 @@ def test_every_field_says_what_it_accepts(path):
 
 
 def test_a_path_that_is_none_has_no_type():
-    assert type_at("wheels[0].rim.color") is None and type_at("title.x") is None and accepted("nothing") == ""
+    assert (
+        type_at("wheels[0].rim.color") is None
+        and type_at("title.x") is None
+        and accepted("nothing") == ""
+    )
 
 
 @pytest.mark.parametrize(

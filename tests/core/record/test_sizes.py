@@ -15,7 +15,8 @@ from inner_rim.core.record.sizes import parse_size
 
 ROWS = list(
     csv.reader(
-        (Path(__file__).parents[2] / "data" / "sizes.csv").read_text(encoding="utf-8").splitlines(), delimiter=";"
+        (Path(__file__).parents[2] / "data" / "sizes.csv").read_text(encoding="utf-8").splitlines(),
+        delimiter=";",
     )
 )
 
@@ -61,7 +62,9 @@ def test_any_text_is_a_size_in_range_or_one_sentence(text):
         assert parse_size(size.iso).bead_seat_diameter_mm == size.bead_seat_diameter_mm
 
 
-@pytest.mark.parametrize("text", ["1" + " /" * 50_000, "(" * 50_000, "29" * 50_000, "," + " " * 50_000 + "x"])
+@pytest.mark.parametrize(
+    "text", ["1" + " /" * 50_000, "(" * 50_000, "29" * 50_000, "," + " " * 50_000 + "x"]
+)
 def test_a_text_that_is_too_long_for_a_size_is_refused_at_once(text):
     """Some of the patterns take quadratic time: 40,000 letters took 22 s."""
     with pytest.raises(InputError, match="not a known tire size"):

@@ -87,7 +87,13 @@ def test_every_kind_of_entry_reads_in_words_and_comes_back_from_json(entry, text
     [
         {"kind": "attempt", "peak_kpa": -1, "outcome": "both_up", "limit_kpa": 300},
         {"kind": "attempt", "peak_kpa": 100, "outcome": "perhaps", "limit_kpa": 300},
-        {"kind": "attempt", "peak_kpa": 100, "outcome": "one_low", "limit_kpa": 300, "low_left": [9]},
+        {
+            "kind": "attempt",
+            "peak_kpa": 100,
+            "outcome": "one_low",
+            "limit_kpa": 300,
+            "low_left": [9],
+        },
         {"kind": "sign_off", "by": "", "pressure_kpa": 190},
         {"kind": "override", "code": "x", "by": "M. Osier", "reason": ""},
         {"kind": "note", "text": "x", "extra": 1},

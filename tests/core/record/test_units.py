@@ -6,7 +6,16 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from inner_rim.core.record.errors import InputError
-from inner_rim.core.record.units import METRIC, ROLL, UNITS, UnitChoice, entry_text, kind_of, parse, show
+from inner_rim.core.record.units import (
+    METRIC,
+    ROLL,
+    UNITS,
+    UnitChoice,
+    entry_text,
+    kind_of,
+    parse,
+    show,
+)
 from inner_rim.core.record.why import Message, label, value_text
 
 IMPERIAL = UnitChoice("psi", "in", "floz")
@@ -26,7 +35,8 @@ def test_typed_quantities(text, kind, value):
 
 
 @pytest.mark.parametrize(
-    "text", ["", "bar", "2..3", "2 3", "3/0", "1e999", "nan", "inf", "2.3 mm", "two", "1/2/3", "2,3,4"]
+    "text",
+    ["", "bar", "2..3", "2 3", "3/0", "1e999", "nan", "inf", "2.3 mm", "two", "1/2/3", "2,3,4"],
 )
 def test_what_is_no_pressure_names_the_units_it_takes(text):
     with pytest.raises(InputError, match="bar or psi or kPa"):
@@ -92,5 +102,11 @@ def test_kinds_and_labels_come_from_names():
 def test_a_sentence_follows_the_units_of_its_reader():
     text = "No pressure is right: the tire needs at least {minimum_kpa}, the limit is {limit_kpa}."
     saying = Message(text, {"minimum_kpa": 400.0, "limit_kpa": 300.0})
-    assert saying.read() == "No pressure is right: the tire needs at least 4.00 bar, the limit is 3.00 bar."
-    assert saying.read(IMPERIAL) == "No pressure is right: the tire needs at least 58.0 psi, the limit is 43.5 psi."
+    assert (
+        saying.read()
+        == "No pressure is right: the tire needs at least 4.00 bar, the limit is 3.00 bar."
+    )
+    assert (
+        saying.read(IMPERIAL)
+        == "No pressure is right: the tire needs at least 58.0 psi, the limit is 43.5 psi."
+    )

@@ -14,7 +14,9 @@ REFERENCE = json.loads(FILE.read_text())
 
 
 @pytest.mark.parametrize("seed", [0, 5, 12, 30])
-def test_a_day_of_twelve_wheels_is_planned_within_5_percent_of_the_reference_and_alike_each_time(seed):
+def test_a_day_of_twelve_wheels_is_planned_within_5_percent_of_the_reference_and_alike_each_time(
+    seed,
+):
     cost, bound = REFERENCE[seed]
     day = day_of(seed)
     result = improve(day, effort=1.0)

@@ -20,7 +20,10 @@ def week(rng):
     wheels = tuple(
         DayWheel(
             f"w{n}",
-            tuple(Task("x", rng.randint(5, 40), rng.choice([0, 20, 90]), stage=s) for s in STAGES[: rng.randint(2, 5)]),
+            tuple(
+                Task("x", rng.randint(5, 40), rng.choice([0, 20, 90]), stage=s)
+                for s in STAGES[: rng.randint(2, 5)]
+            ),
         )
         for n in range(rng.randint(2, 6))
     )
@@ -48,7 +51,9 @@ def test_promises_are_kept_85_to_95_times_in_a_hundred(spread):
     assert early / told < kept / told
 
 
-@pytest.mark.parametrize(("slow", "fails", "spread"), [(0.15, 0.2, 0.35), (0.1, 0.0, 0.3), (0.15, 0.35, 0.25)])
+@pytest.mark.parametrize(
+    ("slow", "fails", "spread"), [(0.15, 0.2, 0.35), (0.1, 0.0, 0.3), (0.15, 0.35, 0.25)]
+)
 def test_every_wheel_s_promise_is_kept_at_least_80_times_in_a_hundred(slow, fails, spread):
     """Days with a common slow or fast hand and failed tries, simulated apart from the program's own play of a day."""
     rng = Random(314)
@@ -61,7 +66,9 @@ def test_every_wheel_s_promise_is_kept_at_least_80_times_in_a_hundred(slow, fail
         order = [(one.wheel, one.task) for one in schedule.placed]
         kept = [0] * len(said)
         for _play in range(PLAYS):
-            for place, done in enumerate(placed_in_order(slow_day(day, slow, fails, spread, rng), order).done):
+            for place, done in enumerate(
+                placed_in_order(slow_day(day, slow, fails, spread, rng), order).done
+            ):
                 kept[place] += day.at(done) <= said[place].sure
         shares += [count / PLAYS for count in kept]
     assert min(shares) >= 0.8, sorted(shares)[:5]
@@ -79,11 +86,19 @@ def slow_day(day, slow, fails, spread, rng):
         tries = 1
         while task.stage == "seat" and rng.random() < fails:
             tries += 1
-        return max(1, round(sum(task.minutes * today * math.exp(rng.gauss(0.1, spread)) for _ in range(tries))))
+        return max(
+            1,
+            round(
+                sum(task.minutes * today * math.exp(rng.gauss(0.1, spread)) for _ in range(tries))
+            ),
+        )
 
     wheels = tuple(
         msgspec.structs.replace(
-            wheel, tasks=tuple(msgspec.structs.replace(task, minutes=minutes(task)) for task in wheel.tasks)
+            wheel,
+            tasks=tuple(
+                msgspec.structs.replace(task, minutes=minutes(task)) for task in wheel.tasks
+            ),
         )
         for wheel in day.wheels
     )
@@ -95,7 +110,9 @@ def test_a_shop_s_own_pace_is_learned_and_shrunk():
     rng = Random(2)
     ratios = [math.exp(rng.gauss(0.4, 0.2)) for _ in range(200)]
     many, few = learn_paces({"tape": ratios})["tape"], learn_paces({"tape": ratios[:2]})["tape"]
-    fitted_spread, _loc, fitted_scale = stats.lognorm.fit(ratios, floc=0)  # scipy, a general library
+    fitted_spread, _loc, fitted_scale = stats.lognorm.fit(
+        ratios, floc=0
+    )  # scipy, a general library
     assert many.mean == pytest.approx(math.log(fitted_scale), abs=0.03)
     assert many.spread == pytest.approx(fitted_spread, abs=0.03)
     assert abs(few.mean) < abs(many.mean)  # two wheels say little

@@ -74,10 +74,12 @@ def test_when_work_goes_as_planned_the_plan_goes_on(day):
         assert kept is None
         return
     at = {
-        (later.wheels[p.wheel].key, len(later.wheels[p.wheel].tasks) - p.task): later.at(p.start) for p in kept.placed
+        (later.wheels[p.wheel].key, len(later.wheels[p.wheel].tasks) - p.task): later.at(p.start)
+        for p in kept.placed
     }
     assert at == {
-        (day.wheels[p.wheel].key, len(day.wheels[p.wheel].tasks) - p.task): day.at(p.start) for p in schedule.placed[1:]
+        (day.wheels[p.wheel].key, len(day.wheels[p.wheel].tasks) - p.task): day.at(p.start)
+        for p in schedule.placed[1:]
     }
     goes_on = list_schedule(later, kept)
     assert faults(later, goes_on) == []
@@ -94,8 +96,12 @@ def test_what_the_solver_finds_can_be_done_costs_no_more_and_pins_stay(day, whic
     first = list_schedule(day)
     wheel = which % len(day.wheels)
     if day.wheels[wheel].tasks:
-        at = START + timedelta(days=2, minutes=60 * quarter - 60)  # on Friday, from before it opens until the night
-        pinned = DayWheel("w", day.wheels[wheel].tasks[:1], day.wheels[wheel].due, None, (Pin(0, at),))
+        at = START + timedelta(
+            days=2, minutes=60 * quarter - 60
+        )  # on Friday, from before it opens until the night
+        pinned = DayWheel(
+            "w", day.wheels[wheel].tasks[:1], day.wheels[wheel].due, None, (Pin(0, at),)
+        )
         day = Day(START, (*day.wheels[:wheel], pinned, *day.wheels[wheel + 1 :]), day.mechanics)
         first = list_schedule(day)
     better = improve(day, first, 0.3)
@@ -144,7 +150,9 @@ def test_the_six_by_six_job_shop_is_done_in_55_and_not_in_54(makespan, in_time):
     """Machines are resources, hands enough for all; every job is due at the makespan."""
     due = START + timedelta(minutes=makespan)
     result = tuple(
-        DayWheel(f"job {j}", tuple(Task("x", minutes, 0, f"machine {m}") for m, minutes in job), due)
+        DayWheel(
+            f"job {j}", tuple(Task("x", minutes, 0, f"machine {m}") for m, minutes in job), due
+        )
         for j, job in enumerate(FT06)
     )
     day = Day(START, result, tuple(Mechanic(f"m{i}") for i in range(6)), ALWAYS)
@@ -161,13 +169,22 @@ def test_the_six_by_six_job_shop_is_done_in_55_and_not_in_54(makespan, in_time):
 def test_few_changes_against_the_plan_before():
     day = Day(
         START,
-        tuple(DayWheel(f"w{w}", (Task("x", 30), Task("y", 30)), START + timedelta(hours=9)) for w in range(4)),
+        tuple(
+            DayWheel(f"w{w}", (Task("x", 30), Task("y", 30)), START + timedelta(hours=9))
+            for w in range(4)
+        ),
         (Mechanic("a"), Mechanic("b")),
     )
     before = list_schedule(day)
     again = improve(day, effort=1.0, before=before)
-    assert [(p.wheel, p.task, p.start) for p in again.placed] == [(p.wheel, p.task, p.start) for p in before.placed]
-    later = Day(START + timedelta(minutes=0), (*day.wheels, DayWheel("new", (Task("z", 10),))), day.mechanics)
+    assert [(p.wheel, p.task, p.start) for p in again.placed] == [
+        (p.wheel, p.task, p.start) for p in before.placed
+    ]
+    later = Day(
+        START + timedelta(minutes=0),
+        (*day.wheels, DayWheel("new", (Task("z", 10),))),
+        day.mechanics,
+    )
     assert faults(later, improve(later, effort=1.0, before=before)) == []
 
 
@@ -189,13 +206,21 @@ def test_a_promise_is_kept_by_handing_over_in_time_and_the_first_of_a_visit_coun
         ("2026-11-24T09:00", due("2026-11-25T10:00")),  # put off: the customer was told the other
         ("2026-11-25T09:00", done),
     )
-    open_yet, past = (log(("2026-11-24T08:00", due("2026-11-26T08:00"))), log(("2026-11-20T08:00", due("2026-11-21"))))
-    none, odd = (log(("2026-11-24T08:00", done)), log(("2026-11-24T08:00", due("soon")), ("2026-11-24T09:00", done)))
+    open_yet, past = (
+        log(("2026-11-24T08:00", due("2026-11-26T08:00"))),
+        log(("2026-11-20T08:00", due("2026-11-21"))),
+    )
+    none, odd = (
+        log(("2026-11-24T08:00", done)),
+        log(("2026-11-24T08:00", due("soon")), ("2026-11-24T09:00", done)),
+    )
     again = log(
         ("2026-11-20T08:00", due("2026-11-21T12:00")),
         ("2026-11-21T08:00", done),
         ("2026-11-23T08:00", due("2026-11-24T12:00")),
         ("2026-11-24T11:00", done),
     )
-    assert promise_stats([kept, late, open_yet, past, none, odd, again], now) == PromiseStats(kept=3, given=5)
+    assert promise_stats([kept, late, open_yet, past, none, odd, again], now) == PromiseStats(
+        kept=3, given=5
+    )
     assert promise_stats([], now) == PromiseStats(0, 0)

@@ -8,7 +8,14 @@ import pytest
 
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.training.course import HAND_OVER, PUMP, Choice, Rules
-from inner_rim.core.training.debrief import MAX_CHOICES, Result, best_play, debrief, practice_next, skills
+from inner_rim.core.training.debrief import (
+    MAX_CHOICES,
+    Result,
+    best_play,
+    debrief,
+    practice_next,
+    skills,
+)
 from inner_rim.core.training.play import CHOICE_WORDS, Solver, begin, belief_of, choose, seen_words
 from inner_rim.core.training.scenario import FACTS, FAULTS, LOOKS, generated, scenario_from
 from inner_rim.work.tasks.scenarios import shipped
@@ -22,7 +29,10 @@ def with_faults(scenario, faults):
 
 def expected(scenario, player):
     """The expected minutes of a way to play, over everything that may be true."""
-    return sum(share * player(with_faults(scenario, faults)).cost.minutes for faults, share in scenario.hypotheses)
+    return sum(
+        share * player(with_faults(scenario, faults)).cost.minutes
+        for faults, share in scenario.hypotheses
+    )
 
 
 def textbook_play(scenario):
@@ -52,7 +62,11 @@ def careless_play(scenario):
     rules, play = Rules(scenario), begin(scenario)
     while not play.over and len(play.moves) < MAX_CHOICES:
         choices = rules.choices(play.course)
-        play = choose(play, rules, choices[0] if play.course.phase == "seat" and not _failed(play) else choices[-1])
+        play = choose(
+            play,
+            rules,
+            choices[0] if play.course.phase == "seat" and not _failed(play) else choices[-1],
+        )
     return play
 
 
@@ -75,14 +89,20 @@ def test_the_best_sequence_beats_the_textbook_order_and_a_careless_one(scenario)
     assert expected(scenario, lambda one: best_play(one, solver)) == pytest.approx(best, abs=0.1)
     assert best < expected(scenario, textbook_play) - 0.5 < expected(scenario, careless_play) - 10.0
     said = debrief(best_play(scenario, solver), solver)
-    assert said.lost_min == pytest.approx(0.0, abs=1e-6) and said.minutes == said.best_min and not said.late
+    assert (
+        said.lost_min == pytest.approx(0.0, abs=1e-6)
+        and said.minutes == said.best_min
+        and not said.late
+    )
     assert debrief(careless_play(scenario), solver).lost_min > 1.0
 
 
 def test_the_best_sequence_is_the_one_that_a_search_of_every_policy_finds():
     """By histories instead of beliefs: after what was seen so far, every choice is tried, and the least kept."""
     plain = msgspec.to_builtins(shipped()[0])
-    small = scenario_from({**plain, "id": "small", "faults": [], "suspects": {"tape_lifted": 0.2, "cold_night": 0.3}})
+    small = scenario_from(
+        {**plain, "id": "small", "faults": [], "suspects": {"tape_lifted": 0.2, "cold_night": 0.3}}
+    )
     solver = Solver(small)
     rules = Rules(small)
 
@@ -109,7 +129,9 @@ def test_the_best_sequence_is_the_one_that_a_search_of_every_policy_finds():
         return best
 
     start = rules.start()
-    assert solver.value(start, belief_of(small)).minutes == pytest.approx(least(start, small.hypotheses, 13), abs=1e-6)
+    assert solver.value(start, belief_of(small)).minutes == pytest.approx(
+        least(start, small.hypotheses, 13), abs=1e-6
+    )
 
 
 def test_chance_never_reaches_an_impossible_state():
@@ -126,7 +148,9 @@ def test_chance_never_reaches_an_impossible_state():
                 break
             before, play = play, choose(play, rules[place], rng.choice(choices))
             move = play.moves[-1]
-            assert play.left <= before.left and min(move.cost) >= 0.0 and seen_words(move) is not None
+            assert (
+                play.left <= before.left and min(move.cost) >= 0.0 and seen_words(move) is not None
+            )
             truths = {one for one in move.seen if one in FACTS}
             assert truths - {"nipple"} <= before.left
             assert play.course.end != "blown" or "unread_limit" in play.left
@@ -137,7 +161,11 @@ def test_chance_never_reaches_an_impossible_state():
 def test_a_limit_that_nobody_read_ends_the_play_and_is_said_soberly():
     scenario = next(one for one in shipped() if "unread_limit" in one.faults)
     said = debrief(careless_play(scenario))
-    assert said.over_limit and said.late == tuple(sorted(said.truth)) and "lowest figure rules" in said.lesson
+    assert (
+        said.over_limit
+        and said.late == tuple(sorted(said.truth))
+        and "lowest figure rules" in said.lesson
+    )
     assert "Nobody was hurt" in " ".join(said.timeline[-1].told)
 
 
@@ -175,11 +203,18 @@ def test_random_wheels_are_the_same_for_the_same_seed_and_hide_what_is_weak():
 
 def test_progress_forgets_and_names_what_to_practice():
     def result(days, caught, late):
-        return Result("J Reed", NOW - timedelta(days=days), "x", caught, late, 80.0, 80.0, 0.0, False)
+        return Result(
+            "J Reed", NOW - timedelta(days=days), "x", caught, late, 80.0, 80.0, 0.0, False
+        )
 
     fresh = [result(1, ("porous", "low_spot"), ("nipple",)) for _ in range(4)]
     by_fault = {skill.fault: skill for skill in skills(fresh, NOW)}
-    assert by_fault["porous"].share > 0.8 > 0.5 > by_fault["nipple"].share and by_fault["nipple"].seen == 4
+    assert (
+        by_fault["porous"].share > 0.8 > 0.5 > by_fault["nipple"].share
+        and by_fault["nipple"].seen == 4
+    )
     assert practice_next(fresh, NOW)[0] == "nipple" and "porous" not in practice_next(fresh, NOW)
     later = {skill.fault: skill.share for skill in skills(fresh, NOW + timedelta(days=240))}
-    assert later["porous"] < by_fault["porous"].share and "porous" in practice_next(fresh, NOW + timedelta(days=240))
+    assert later["porous"] < by_fault["porous"].share and "porous" in practice_next(
+        fresh, NOW + timedelta(days=240)
+    )

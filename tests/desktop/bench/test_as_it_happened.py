@@ -79,10 +79,14 @@ def test_the_pressure_that_the_rider_kept_is_asked_first_and_is_the_next_start(d
     QTest.keyClick(QApplication.focusWidget(), K.Key_2)  # new sealant
     assert bench.current.value("work.kind") == "refresh"
     assert bench.current.value("previous_pressure_kpa") == pytest.approx(180.0)
-    assert bench.current.wheel.work.kept_said is True  # said, not carried over: the shop learns from it
+    assert (
+        bench.current.wheel.work.kept_said is True
+    )  # said, not carried over: the shop learns from it
     assert bench.current.plan.pressure.method == "previous"
     assert bench.current.plan.pressure.start_kpa == pytest.approx(180.0, abs=10.0)
-    assert [item.entry.text for item in bench.current.log if isinstance(item.entry, Note)] == ["burped once"]
+    assert [item.entry.text for item in bench.current.log if isinstance(item.entry, Note)] == [
+        "burped once"
+    ]
 
 
 def test_a_shop_that_chose_its_start_keeps_it_and_a_first_visit_has_none():
@@ -96,7 +100,9 @@ def test_a_shop_that_chose_its_start_keeps_it_and_a_first_visit_has_none():
         document["wheels"][0].pop("practice", None)
         document.pop("practice", None)
         job = job_from_plain(document)
-        assert plan_wheel(job.wheels[0], job.ride, practice, job.shelf, ()).pressure.method == method
+        assert (
+            plan_wheel(job.wheels[0], job.ride, practice, job.shelf, ()).pressure.method == method
+        )
 
 
 def test_tape_ages_from_the_day_it_was_laid_and_by_its_kind():
@@ -119,7 +125,9 @@ def test_tape_ages_from_the_day_it_was_laid_and_by_its_kind():
 
 
 def text_of(data):
-    return " ".join(" ".join(page.extract_text() for page in pypdf.PdfReader(io.BytesIO(data)).pages).split())
+    return " ".join(
+        " ".join(page.extract_text() for page in pypdf.PdfReader(io.BytesIO(data)).pages).split()
+    )
 
 
 def test_what_really_went_in_shows_everywhere_after_it(demo, qtbot):
@@ -133,7 +141,9 @@ def test_what_really_went_in_shows_everywhere_after_it(demo, qtbot):
     page.now.focus_main()
     QTest.keyClick(QApplication.focusWidget(), K.Key_Return)
     bench.recorder.record(StepEntry(stage="tape", step="repair.plug"))
-    bench.recorder.record(Weight(mass_g=1240, when="after"), SignOff(by="M. Osier", pressure_kpa=176, ride_kpa=176))
+    bench.recorder.record(
+        Weight(mass_g=1240, when="after"), SignOff(by="M. Osier", pressure_kpa=176, ride_kpa=176)
+    )
     state = bench.current
     assert state.plan.log.signed is not None
     for way in ("card", "sheet"):
@@ -152,7 +162,10 @@ def test_what_really_went_in_shows_everywhere_after_it(demo, qtbot):
 
 
 def due_of(bench):
-    return [(care.code, care.day, care.words.read()) for care in due_care(bench.current.wheel, bench.current.plan)]
+    return [
+        (care.code, care.day, care.words.read())
+        for care in due_care(bench.current.wheel, bench.current.plan)
+    ]
 
 
 def to_what_asks(demo, name, label):
@@ -190,7 +203,9 @@ def test_layers_and_valve_as_they_were_go_before_the_plan(demo, qtbot):
     assert any(done.code == "valve.fit" for done in plan.behind)
     qtbot.waitUntil(lambda: not demo.worker.waiting)
     units = bench.units
-    assert f"× {planned + 1}" in text_of(export.written_as("card", bench.current, units, bench.now()))
+    assert f"× {planned + 1}" in text_of(
+        export.written_as("card", bench.current, units, bench.now())
+    )
     visit = coming_back(bench.current.job.draft.document["wheels"][bench.current.index], plan)
     assert visit["arrival"]["valve_mm"] == 60.0 and visit["practice"]["layers"] == planned + 1
     demo.window.run("undo")
@@ -218,7 +233,9 @@ def test_sealant_added_later_is_asked_for_with_what_was_left(demo, qtbot):
     log = bench.current.plan.log
     assert (log.sealant_ml, log.sealant) == (care.left_ml + 25.0, "Kelp milk")
     assert due_of(bench) != before
-    assert "Kelp milk" in text_of(export.written_as("sheet", bench.current, bench.units, bench.now()))
+    assert "Kelp milk" in text_of(
+        export.written_as("sheet", bench.current, bench.units, bench.now())
+    )
     state = bench.current
     visit = coming_back(state.job.draft.document["wheels"][state.index], state.plan)
     assert visit["sealant"]["in_ml"] == log.sealant_ml and visit["sealant"]["name"] == "Kelp milk"

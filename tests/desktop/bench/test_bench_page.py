@@ -34,7 +34,10 @@ def type_wheel(qtbot, one):
     for text in ("", "", "Heron", "45-622", "Saltmarsh", "24", "h", "", "4", "50 psi"):
         keys(qtbot, text)
         press(qtbot, window, KEY.Key_Return)
-    for field, text in (("rim.depth_at_valve_mm", "18"), ("tire.min_pressure_kpa", "1,5")):  # behind "More"
+    for field, text in (
+        ("rim.depth_at_valve_mm", "18"),
+        ("tire.min_pressure_kpa", "1,5"),
+    ):  # behind "More"
         window.run("go_to_field", field)
         keys(qtbot, text)
     press(qtbot, window, KEY.Key_Escape)
@@ -46,15 +49,27 @@ def test_a_wheel_from_typing_to_handing_over_by_keys_and_back_after_a_restart(se
     type_wheel(qtbot, one)
     bench, window = one.bench, one.window
     wheel = bench.current.wheel
-    assert (wheel.rim.internal_width_mm, wheel.tire.size, wheel.tire.min_pressure_kpa) == (24, "45-622", 150)
+    assert (wheel.rim.internal_width_mm, wheel.tire.size, wheel.tire.min_pressure_kpa) == (
+        24,
+        "45-622",
+        150,
+    )
     assert wheel.tire.max_pressure_kpa == pytest.approx(344.74, abs=0.01)
     assert not isinstance(window._app.focusWidget(), QLineEdit)
     asked = []
-    while bench.current.progress.stage != "seat" or bench.current.progress.step is not None:  # yes, and done
+    while (
+        bench.current.progress.stage != "seat" or bench.current.progress.step is not None
+    ):  # yes, and done
         if bench.current.progress.question:
             asked.append(bench.current.progress.question.code)
         go_on(window)
-    assert asked == ["spoke_end_through", "rim_dented", "tape_laid_badly", "tire_unsound", "arrow_not_confirmed"]
+    assert asked == [
+        "spoke_end_through",
+        "rim_dented",
+        "tape_laid_badly",
+        "tire_unsound",
+        "arrow_not_confirmed",
+    ]
     press(qtbot, window, KEY.Key_N)
     assert bench.current.progress.seating.step_kpa == 210 and window.page.now.figure.text() == "2.1"
     press(qtbot, window, KEY.Key_L)
@@ -69,22 +84,33 @@ def test_a_wheel_from_typing_to_handing_over_by_keys_and_back_after_a_restart(se
     let_out = [step.code for step in bench.current.progress.together]
     assert let_out == ["air.deflate", "bead.push"]  # what to do about it, before the next try
     go_on(window)
-    assert bench.current.progress.seating.step_kpa == 140 and bench.current.progress.seats_next  # from the lowest step
+    assert (
+        bench.current.progress.seating.step_kpa == 140 and bench.current.progress.seats_next
+    )  # from the lowest step
     press(qtbot, window, KEY.Key_R)
     keys(qtbot, "3.6")
     press(qtbot, window, KEY.Key_Return)  # leaves the figure
     go_on(window)  # both sides up, but above the limit
-    assert bench.current.progress.seating.over_limit and "Above the limit" in window.page.now._head.text()
+    assert (
+        bench.current.progress.seating.over_limit
+        and "Above the limit" in window.page.now._head.text()
+    )
     go_on(window)
     assert isinstance(bench.current.log[-1].entry, Inspection)
     # the air was let out: nothing is at pressure, and the line is looked at again from the first step on
     physical = bench.current.plan.log.state
     assert (physical.air, physical.line) == ("flat", "unseen")
-    assert bench.current.progress.stage == "seat" and bench.current.progress.seating.step_number == 1
+    assert (
+        bench.current.progress.stage == "seat" and bench.current.progress.seating.step_number == 1
+    )
     go_on(window)
-    assert bench.current.progress.seating.step_kpa == 240  # up to where it is sealed, as a step of its own
+    assert (
+        bench.current.progress.seating.step_kpa == 240
+    )  # up to where it is sealed, as a step of its own
     go_on(window)
-    assert bench.current.progress.question.code == "dry_test_leaks"  # injected, so it is proved tight first
+    assert (
+        bench.current.progress.question.code == "dry_test_leaks"
+    )  # injected, so it is proved tight first
     waited = 0
     while window.page.now.answers[0].command != "read_gauge":
         waited += bool(bench.current.progress.waiting.until)
@@ -92,7 +118,9 @@ def test_a_wheel_from_typing_to_handing_over_by_keys_and_back_after_a_restart(se
         assert waited < 10
     assert waited >= 1  # flat on each side
     (dose,) = (one.entry for one in bench.current.log if isinstance(one.entry, Dose))
-    assert dose.dose_ml == bench.current.plan.sealant.dose_ml  # it stood ready, though steps before it were confirmed
+    assert (
+        dose.dose_ml == bench.current.plan.sealant.dose_ml
+    )  # it stood ready, though steps before it were confirmed
     now = window.page.now
     now.figure.setText("4")
     press(qtbot, window, KEY.Key_Return)
@@ -127,7 +155,9 @@ def test_a_wheel_from_typing_to_handing_over_by_keys_and_back_after_a_restart(se
 def test_what_is_wrong_stands_beside_the_field_and_the_last_plan_stays(session, qtbot):
     one = session(demo=True)
     qtbot.waitUntil(lambda: one.bench.shelf.loaded and not one.worker.waiting)
-    qtbot.waitUntil(lambda: one.bench.shop.learned is not None)  # figures move once when it is there
+    qtbot.waitUntil(
+        lambda: one.bench.shop.learned is not None
+    )  # figures move once when it is there
     page = one.window.page
     plan = one.bench.current.plan
     run(page, "go_to_field", "tire.size")
@@ -150,7 +180,10 @@ def test_stops_are_shown_with_the_way_to_the_field(session, qtbot):
     assert one.window.turns.view().now.head == "STOP" and "not approved" in page.now._action.text()
     assert not one.window.context().offers("finish")
     press(qtbot, one.window, KEY.Key_Return)
-    assert one.window._app.focusWidget() is page.inputs._rows["tire.straight_side_approved"].buttons["no"]
+    assert (
+        one.window._app.focusWidget()
+        is page.inputs._rows["tire.straight_side_approved"].buttons["no"]
+    )
 
 
 def test_every_pick_opens_to_its_why_in_the_chosen_units(session, qtbot):
@@ -182,10 +215,14 @@ def test_a_part_used_before_fills_the_rim(session, qtbot):
     ]
     press(qtbot, row.entry, KEY.Key_Down)
     press(qtbot, row.entry, KEY.Key_Return)
-    qtbot.waitUntil(lambda: "bead_seat_diameter_mm" in one.bench.current.job.draft.document["wheels"][0]["rim"])
+    qtbot.waitUntil(
+        lambda: "bead_seat_diameter_mm" in one.bench.current.job.draft.document["wheels"][0]["rim"]
+    )
     assert one.bench.current.job.draft.document["wheels"][0]["rim"]["bead_seat_diameter_mm"] == 584
     assert one.window.page.inputs._rows["rim.internal_width_mm"].entry.text() == "27"
-    assert one.window._app.focusWidget() is one.window.page.inputs._rows["rim.internal_width_mm"].entry
+    assert (
+        one.window._app.focusWidget() is one.window.page.inputs._rows["rim.internal_width_mm"].entry
+    )
 
 
 def test_a_click_on_a_part_of_the_drawing_goes_to_its_field(session, qtbot):
@@ -265,7 +302,9 @@ def test_the_models_keep_qt_s_rules(session, qtbot):
     one = session(demo=True)
     page = one.window.page
     for model in (page.wheels.wheels, page.side.log.entries):
-        tester = QAbstractItemModelTester(model, QAbstractItemModelTester.FailureReportingMode.Fatal)
+        tester = QAbstractItemModelTester(
+            model, QAbstractItemModelTester.FailureReportingMode.Fatal
+        )
         one.bench.recorder.note("another line")
         one.bench.editor.new_wheel()
         assert model.rowCount() >= 0 and tester
@@ -278,7 +317,11 @@ def test_the_list_of_keys_holds_every_key_and_is_the_readme_s_table(session, qtb
     from inner_rim.desktop.commands.actions_list import KeyList
     from inner_rim.desktop.commands.table import KEYS_THAT_MATTER, by_key, key_lines, key_table
 
-    listed = {key for keys_, _title in key_lines() for key in keys_.replace("1 … 9, 0", "1, 0").split(", ")}
+    listed = {
+        key
+        for keys_, _title in key_lines()
+        for key in keys_.replace("1 … 9, 0", "1, 0").split(", ")
+    }
     assert {key.replace("Return", "Enter") for key in by_key()} <= listed | set("23456789")
     page = (Path(__file__).parents[3] / "docs" / "manual" / "keys.md").read_text(encoding="utf-8")
     assert key_table() in page, "run tools/key_table.py"
@@ -301,7 +344,9 @@ def test_the_actions_list_offers_what_applies_and_takes_it(session, qtbot):
     window.page.now.focus_main()
     count = len(bench.wheels)
     press(qtbot, window, KEY.Key_Space, CONTROL)
-    listed = [window._lists.shown.list.item(i).text() for i in range(window._lists.shown.list.count())]
+    listed = [
+        window._lists.shown.list.item(i).text() for i in range(window._lists.shown.list.count())
+    ]
     assert any("Print & export" in line and line.endswith("X") for line in listed)
     assert not any("Hand over" in line for line in listed)  # it does not apply at this wheel
     for letter in "dupl":

@@ -25,7 +25,10 @@ def test_dragging_the_finish_answers_with_the_core_s_slack(session, qtbot):
     state = one.bench.current
     for degrees in (0, 40, 180, 300):
         angle = math.radians(degrees)
-        at = QPoint(int(center.x() + 0.8 * radius * math.sin(angle)), int(center.y() - 0.8 * radius * math.cos(angle)))
+        at = QPoint(
+            int(center.x() + 0.8 * radius * math.sin(angle)),
+            int(center.y() - 0.8 * radius * math.cos(angle)),
+        )
         qtbot.mouseClick(view, Qt.MouseButton.LeftButton, pos=at)
         assert math.cos(view._finish - angle) > 0.99
         expected = finish_slack_mm(state.wheel.rim, view.well_mm(), view._finish)
@@ -34,7 +37,8 @@ def test_dragging_the_finish_answers_with_the_core_s_slack(session, qtbot):
 
 
 @pytest.mark.parametrize(
-    ("field", "text"), [("rim.seat_circumference_mm", "1960"), ("rim.bed", "sealed"), ("practice.layers", "3")]
+    ("field", "text"),
+    [("rim.seat_circumference_mm", "1960"), ("rim.bed", "sealed"), ("practice.layers", "3")],
 )
 def test_the_drawing_has_the_plan_s_slack_for_any_seat_and_bed(session, field, text):
     one = session(demo=True)
@@ -80,7 +84,9 @@ def test_steps_follow_the_wheel_and_its_units(session):
     model = page.side.steps.steps
     lines = [model.index(row).data() for row in range(model.rowCount())]
     stage = one.bench.current.progress.stage
-    assert stage == "seat" and any(line.startswith(f"{NOW}  Seat: Pump to 2.10 bar") for line in lines)
+    assert stage == "seat" and any(
+        line.startswith(f"{NOW}  Seat: Pump to 2.10 bar") for line in lines
+    )
     assert (
         "hands-on" in lines[0]
         and lines[1].startswith("Lay out")
@@ -100,12 +106,17 @@ def test_a_misfit_insert_stops_and_is_passed_only_by_name_and_reason(session, qt
     assert bench.current.progress.state == "stopped" and "does not fit" in page.now._action.text()
     assert "insert" in page.deck.section._section.outlines
     one.window.run("override")
-    assert "enter a reason and your name" in cautions_of(page) and bench.current.progress.state == "stopped"
+    assert (
+        "enter a reason and your name" in cautions_of(page)
+        and bench.current.progress.state == "stopped"
+    )
     page.now.reason.setText("cut to length by hand")
     page.now.signature.setText("M. Osier")
     one.window.run("override")
     entry = bench.current.log[-1].entry
-    assert entry == Override(code="insert_does_not_fit", by="M. Osier", reason="cut to length by hand")
+    assert entry == Override(
+        code="insert_does_not_fit", by="M. Osier", reason="cut to length by hand"
+    )
     assert bench.current.progress.state == "working"
     bench.undo()
     assert bench.current.progress.state == "stopped" and "overridden" in bench.message

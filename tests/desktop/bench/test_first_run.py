@@ -15,7 +15,9 @@ def test_three_answers_hold_and_the_questions_do_not_come_back(session, qtbot):
     first.tapes.setFocus()
     qtbot.keyClicks(first.tapes, "27 25,5 nine")
     qtbot.keyClick(first.tapes, Qt.Key.Key_Return)
-    assert "“nine” is not understood" in " ".join(page._view.now.cautions) + page._view.looking.fault
+    assert (
+        "“nine” is not understood" in " ".join(page._view.now.cautions) + page._view.looking.fault
+    )
     assert first.tapes.text() == "27 25,5 nine" and not one.bench.shelf.items
     window.run("theme")  # nothing that was typed is lost by it
     first = page.first
@@ -29,9 +31,15 @@ def test_three_answers_hold_and_the_questions_do_not_come_back(session, qtbot):
     assert page._form.currentWidget() is page.inputs and one.bench.current is not None
     qtbot.waitUntil(lambda: not one.worker.waiting)
     again = session()
-    assert again.bench.units.kpa == "psi" and again.bench.settings.shop["practice.air_source"] == "compressor"
+    assert (
+        again.bench.units.kpa == "psi"
+        and again.bench.settings.shop["practice.air_source"] == "compressor"
+    )
     qtbot.waitUntil(lambda: again.bench.shelf.loaded)
-    assert [(i.spec["width_mm"], i.stock) for i in again.bench.shelf.items] == [(25.5, 10_000.0), (27.0, 10_000.0)]
+    assert [(i.spec["width_mm"], i.stock) for i in again.bench.shelf.items] == [
+        (25.5, 10_000.0),
+        (27.0, 10_000.0),
+    ]
     assert again.window.page.first is None  # a wheel is on the bench
 
 
@@ -51,7 +59,9 @@ def test_the_first_wheel_is_said_in_one_line_on_an_empty_bench(session, qtbot):
     assert one.bench.planned is not None and page.inputs.line.text() == "green"
     assert page.inputs.line.hasFocus() and page._form.currentWidget() is page.inputs
     one.bench.archive()
-    assert page._form.currentWidget() is page.first and not page.first._questions.isVisible()  # asked once
+    assert (
+        page._form.currentWidget() is page.first and not page.first._questions.isVisible()
+    )  # asked once
 
 
 def test_the_tour_of_the_demo_has_five_stops_and_can_be_left_at_once(demo):
@@ -63,7 +73,9 @@ def test_the_tour_of_the_demo_has_five_stops_and_can_be_left_at_once(demo):
         words.append(window._tour.words.text())
         assert window._tour.next.hasFocus()
         QTest.keyClick(window._tour.next, Qt.Key.Key_Return)
-    assert window._tour is None and [text[:6] for text in words] == [f"{n} of 5" for n in range(1, 6)]
+    assert window._tour is None and [text[:6] for text in words] == [
+        f"{n} of 5" for n in range(1, 6)
+    ]
     assert window.page_shown == "day"
     logged = demo.bench.logged
     window.run("tour")

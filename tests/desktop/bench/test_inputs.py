@@ -52,7 +52,9 @@ def test_every_field_of_a_stage_takes_its_value_and_gives_it_back(session, qtbot
     run(page, "look_at_stage", stage)
     for group in STAGE_FIELDS[stage].values():
         for line in group:
-            run(page, "look_at_stage", stage)  # a part that comes or goes changes the procedure, and with it the stage
+            run(
+                page, "look_at_stage", stage
+            )  # a part that comes or goes changes the procedure, and with it the stage
             page.inputs.show_more()
             if line.path == "work.kind" or line is CAME_IN:
                 continue  # see `test_the_kind_of_work_stands_once_the_work_has_started`, and below
@@ -65,14 +67,19 @@ def test_every_field_of_a_stage_takes_its_value_and_gives_it_back(session, qtbot
                         button.click()
                         run(page, "look_at_stage", stage)
                         button = page.inputs._rows[line.path].buttons[value]
-                    typed = text_of(row._spec, get(one.bench.current.job.draft.document, path), one.bench.units)
+                    typed = text_of(
+                        row._spec, get(one.bench.current.job.draft.document, path), one.bench.units
+                    )
                     assert typed == value and button.isChecked()
                 continue
             assert page.inputs.focus_field(line.path) and row.entry.hasFocus()
             row.entry.selectAll()
             qtbot.keyClicks(row.entry, WORDS.get(line.path, "2"))
             assert row.entry.text() == WORDS.get(line.path, "2"), line.path
-            assert path not in one.bench.current.job.draft.drafts, (line.path, one.bench.current.reading.problems)
+            assert path not in one.bench.current.job.draft.drafts, (
+                line.path,
+                one.bench.current.reading.problems,
+            )
             assert get(one.bench.current.job.draft.document, path) is not None
     assert one.bench.planned is not None
 
@@ -110,9 +117,17 @@ def test_more_opens_itself_at_the_field_that_a_figure_needs(session, qtbot):
 
     base = [line.path for line in STAGE_FIELDS["check_in"][DECIDES]]
     assert seen() == base and inputs.more.text() == "More…"
-    for path, text in (("rim.hook", "straight_side"), ("work.kind", "repair"), ("rim.bead_seat_diameter_mm", "9999")):
+    for path, text in (
+        ("rim.hook", "straight_side"),
+        ("work.kind", "repair"),
+        ("rim.bead_seat_diameter_mm", "9999"),
+    ):
         one.bench.editor.type_into(path, text)
-    assert seen()[len(base) :] == ["tire.straight_side_approved", "work.leak", "rim.bead_seat_diameter_mm"]
+    assert seen()[len(base) :] == [
+        "tire.straight_side_approved",
+        "work.leak",
+        "rim.bead_seat_diameter_mm",
+    ]
     QTest.mouseClick(inputs.more, Qt.MouseButton.LeftButton)
     assert len(seen()) == sum(len(lines) for lines in STAGE_FIELDS["check_in"].values())
     QTest.mouseClick(inputs.more, Qt.MouseButton.LeftButton)
@@ -129,7 +144,10 @@ def test_how_a_wheel_came_in_is_one_answer_for_several_facts_and_one_step_back(s
     assert (result.tube, result.tire, result.seated, result.air) == (False, "on", False, False)
     assert row.buttons["flat"].isChecked()
     QTest.mouseClick(row.buttons["off"], Qt.MouseButton.LeftButton)
-    assert one.bench.current.plan.setup.arrival.tire == "off" and one.bench.current.value("arrival.seated") is None
+    assert (
+        one.bench.current.plan.setup.arrival.tire == "off"
+        and one.bench.current.value("arrival.seated") is None
+    )
     one.bench.undo()
     one.bench.undo()
     assert one.bench.current.job.draft.document["wheels"][0].get("arrival") in (None, {})
@@ -141,16 +159,24 @@ def test_the_rim_goes_with_the_tire_and_a_time_is_typed_as_it_is_said(session, q
     one = session()
     one.window.run("new_wheel")
     inputs = one.window.page.inputs
-    for path, text in (("tire.size", "26x1 3/8"), ("rim.internal_width_mm", "19"), ("due", "tomorrow 5pm")):
+    for path, text in (
+        ("tire.size", "26x1 3/8"),
+        ("rim.internal_width_mm", "19"),
+        ("due", "tomorrow 5pm"),
+    ):
         while not inputs._rows[path].holds_focus():
             qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Return)
         entry = inputs._rows[path].entry
         for letter in text:
             qtbot.keyClicks(entry, letter)
-            assert path != "tire.size" or one.bench.current.value("rim.bead_seat_diameter_mm") is None
+            assert (
+                path != "tire.size" or one.bench.current.value("rim.bead_seat_diameter_mm") is None
+            )
         assert entry.text() == text
     qtbot.keyClick(entry, Qt.Key.Key_Return)
-    assert one.bench.current.value("rim.bead_seat_diameter_mm") == 590.0  # not 559, which "26x1" would be
+    assert (
+        one.bench.current.value("rim.bead_seat_diameter_mm") == 590.0
+    )  # not 559, which "26x1" would be
     due = parse_due(one.bench.current.value("due"))
     assert (due.hour, due.date() - one.bench.time.astimezone().date()) == (17, timedelta(days=1))
     assert entry.text() == f"{due:%a %d %b} 17:00"
@@ -186,7 +212,9 @@ def test_a_value_that_another_hand_changed_shows_in_the_field_at_once(session, q
     assert row.entry.text() == "26"
     row.entry.selectAll()
     qtbot.keyClicks(row.entry, "25,50")
-    assert row.entry.text() == "25,50"  # a spelling of the stored value is left alone while it is typed
+    assert (
+        row.entry.text() == "25,50"
+    )  # a spelling of the stored value is left alone while it is typed
     page.now.focus_main()
     assert row.entry.text() == "25.5"
 
@@ -211,13 +239,21 @@ def test_a_choice_is_made_by_arrow_letter_or_space(session, qtbot):
     page = one.window.page
     run(page, "look_at_stage", "check_in")
     page.inputs.focus_field("tire.new")
-    for key, value in ((Qt.Key.Key_N, False), (Qt.Key.Key_Y, True), (Qt.Key.Key_Right, False), (Qt.Key.Key_Left, True)):
+    for key, value in (
+        (Qt.Key.Key_N, False),
+        (Qt.Key.Key_Y, True),
+        (Qt.Key.Key_Right, False),
+        (Qt.Key.Key_Left, True),
+    ):
         qtbot.keyClick(QApplication.focusWidget(), key)
         assert one.bench.current.wheel.tire.new is value
     qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Space)  # taken back: not known again
     assert one.bench.current.wheel.tire.new is None
     row = page.inputs._rows["tire.new"]
-    assert [b.focusPolicy() for b in row.buttons.values()] == [Qt.FocusPolicy.StrongFocus, Qt.FocusPolicy.ClickFocus]
+    assert [b.focusPolicy() for b in row.buttons.values()] == [
+        Qt.FocusPolicy.StrongFocus,
+        Qt.FocusPolicy.ClickFocus,
+    ]
     qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_X)
     assert one.bench.current.wheel.tire.new is None
 
@@ -226,7 +262,9 @@ def test_the_kind_of_work_stands_once_the_work_has_started(session):
     one = session()
     check_in(one.bench)
     one.bench.editor.type_into("work.kind", "refresh")
-    assert one.bench.current.plan.work == "refresh" and "tape" not in one.bench.current.progress.stages
+    assert (
+        one.bench.current.plan.work == "refresh" and "tape" not in one.bench.current.progress.stages
+    )
     one.bench.editor.type_into("work.kind", "convert")
     one.bench.recorder.finish_stage("check_in")
     one.bench.editor.type_into("work.kind", "refresh")
@@ -246,7 +284,10 @@ def test_enter_takes_the_size_of_the_rim_s_own_diameter_and_goes_on(session, qtb
     first = row._offers.layout().itemAt(0).widget()
     assert first.text().startswith("40-571") and first.text().endswith("Enter")
     qtbot.keyClick(row.entry, Qt.Key.Key_Return)
-    assert get(one.bench.current.job.draft.document["wheels"][one.bench.current.index], "tire.size") == "40-571"
+    assert (
+        get(one.bench.current.job.draft.document["wheels"][one.bench.current.index], "tire.size")
+        == "40-571"
+    )
     assert not row.entry.hasFocus()  # on to the next field
     # where none of them is the rim's, Enter decides nothing
     one.bench.editor.type_into("rim.bead_seat_diameter_mm", "622")
@@ -271,7 +312,9 @@ def test_after_a_choice_with_the_mouse_the_keyboard_goes_on_in_the_next_field(de
         QTest.mouseClick(button, Qt.MouseButton.LeftButton)
         assert after.isAncestorOf(QApplication.focusWidget())
         button = next(one for one in row.buttons.values() if one.isChecked())
-        QTest.mouseClick(button, Qt.MouseButton.LeftButton)  # taken back: there is something to think about
+        QTest.mouseClick(
+            button, Qt.MouseButton.LeftButton
+        )  # taken back: there is something to think about
         assert row.isAncestorOf(QApplication.focusWidget())
         QTest.mouseClick(button, Qt.MouseButton.LeftButton)
 
@@ -290,7 +333,9 @@ def test_a_long_name_shows_its_beginning_when_the_hand_has_left(demo):
 def test_a_stage_that_what_is_typed_adds_does_not_take_the_field_from_under_the_hand(demo):
     """An insert's name adds its stage to the work; its letters would be commands there."""
     window = demo.window
-    demo.bench.select(next(one.key for one in demo.bench.wheels if one.name.startswith("Sandpiper 2 · front")))
+    demo.bench.select(
+        next(one.key for one in demo.bench.wheels if one.name.startswith("Sandpiper 2 · front"))
+    )
     before = demo.bench.logged
     window.run("look_at_stage", "check_in")
     window.run("go_to_field", "insert.name")
@@ -319,7 +364,11 @@ def test_a_check_in_is_said_in_one_line_and_taken_back_in_one_step(session, qtbo
     qtbot.keyClick(line, Qt.Key.Key_Return)
     assert line.text() == "blue" and "Not understood: “blue”" in bench.message
     wheel = bench.current.job.draft.document["wheels"][0]
-    assert wheel["rim"] == {"bead_seat_diameter_mm": 622.0, "internal_width_mm": 24.0, "hook": "hooked"}
+    assert wheel["rim"] == {
+        "bead_seat_diameter_mm": 622.0,
+        "internal_width_mm": 24.0,
+        "hook": "hooked",
+    }
     assert wheel["tire"] == {"size": "45-622", "max_pressure_kpa": 340.0}
     assert bench.planned is not None and bench.current.value("ride.total_mass_kg") == 98.0
     assert window.page.inputs.more.text() == "More…"  # nothing that is missing is behind it
@@ -331,4 +380,7 @@ def test_a_check_in_is_said_in_one_line_and_taken_back_in_one_step(session, qtbo
     bench.undo()
     assert bench.current.value("position") is None
     bench.undo()
-    assert bench.current.job.draft.document["wheels"][0]["rim"] == {} and bench.current.value("tire.size") is None
+    assert (
+        bench.current.job.draft.document["wheels"][0]["rim"] == {}
+        and bench.current.value("tire.size") is None
+    )

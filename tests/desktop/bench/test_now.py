@@ -21,11 +21,20 @@ def bench_with(*entries, **changes):
     from inner_rim.store.rows import BenchState, StoredJob
 
     log = tuple(
-        Logged(number=i + 1, at="2026-11-24T10:00:00+00:00", wheel_id="w1", entry=e) for i, e in enumerate(entries)
+        Logged(number=i + 1, at="2026-11-24T10:00:00+00:00", wheel_id="w1", entry=e)
+        for i, e in enumerate(entries)
     )
     bench = Bench()
     bench.sync.adopt(
-        BenchState((StoredJob(job_id="job-1", document=stored(**changes), drafts={}, revision=1, log=log),), {}, 0)
+        BenchState(
+            (
+                StoredJob(
+                    job_id="job-1", document=stored(**changes), drafts={}, revision=1, log=log
+                ),
+            ),
+            {},
+            0,
+        )
     )
     return bench
 
@@ -45,14 +54,22 @@ def test_a_new_wheel_asks_for_what_it_needs_one_thing_at_a_time():
     bench = Bench()
     bench.editor.new_wheel()
     asked = []
-    for field, text in (("tire.size", "45-622"), ("rim.internal_width_mm", "24"), ("rim.bead_seat_diameter_mm", "622")):
+    for field, text in (
+        ("tire.size", "45-622"),
+        ("rim.internal_width_mm", "24"),
+        ("rim.bead_seat_diameter_mm", "622"),
+    ):
         asked.append(now_of(bench.current, panel_context(bench, bench.current)).action)
         bench.editor.type_into(field, text)
-    assert ["tire size" in asked[0], "inside width" in asked[1], "bead seat" in asked[2]] == [True] * 3
+    assert ["tire size" in asked[0], "inside width" in asked[1], "bead seat" in asked[2]] == [
+        True
+    ] * 3
     assert now_of(bench.current, panel_context(bench, bench.current)).answers[0].command == "finish"
 
 
-@pytest.mark.parametrize("stage", ["check_in", "strip", "tape", "valve", "mount", "sealant", "seat", "hold", "set"])
+@pytest.mark.parametrize(
+    "stage", ["check_in", "strip", "tape", "valve", "mount", "sealant", "seat", "hold", "set"]
+)
 def test_every_stage_has_a_main_action_and_its_cautions(stage):
     order = [*BEFORE_SEAT, "seat", "hold", "set"]
     entries = [StepEntry(stage=s) for s in order[: order.index(stage)] if s != "seat"]
@@ -76,14 +93,29 @@ def test_at_most_two_cautions_and_the_bottle_s_where_it_is_opened():
     assert ["Eye" in c or "bottle" in c for c in first.cautions] == [True, True]
     low = Attempt(peak_kpa=150, outcome="not_up", limit_kpa=340, target_kpa=150)
     later = now(*wet, low, **bottle)
-    assert "pressure 2 of" in later.head and ["Hissing" in c for c in later.cautions] == [True]  # each once
-    bare = now(tire__max_pressure_kpa=None, rim__hook=None, tire__tubeless_ready=False, rim__internal_width_mm=37)
-    assert len(bare.cautions) == 2 and "both manufacturers" in bare.cautions[0] and "hookless" in bare.cautions[1]
+    assert "pressure 2 of" in later.head and ["Hissing" in c for c in later.cautions] == [
+        True
+    ]  # each once
+    bare = now(
+        tire__max_pressure_kpa=None,
+        rim__hook=None,
+        tire__tubeless_ready=False,
+        rim__internal_width_mm=37,
+    )
+    assert (
+        len(bare.cautions) == 2
+        and "both manufacturers" in bare.cautions[0]
+        and "hookless" in bare.cautions[1]
+    )
 
 
 def test_a_stop_that_cannot_be_passed_offers_only_the_way_to_it():
     said = now(rim__bead_seat_diameter_mm=584)
-    assert said.head == "STOP" and [a.command for a in said.answers] == ["go_to_stop"] and said.asks == ()
+    assert (
+        said.head == "STOP"
+        and [a.command for a in said.answers] == ["go_to_stop"]
+        and said.asks == ()
+    )
     both = now(rim__bead_seat_diameter_mm=584, rim__internal_width_mm=14)
     assert both.head == "STOP · 2 reasons"
 
@@ -92,8 +124,12 @@ def test_a_finding_is_put_right_by_hand_or_passed_by_name():
     said = now(StepEntry(stage="check_in"), Finding(check="tape_laid_badly", sound=False))
     assert [a.command for a in said.answers] == ["fixed", "override"]
     assert [ask.name for ask in said.asks] == ["reason", "by"]
-    carbon = now(StepEntry(stage="check_in"), Finding(check="carbon_damaged", sound=False), rim__carbon=True)
-    assert [a.command for a in carbon.answers] == ["fixed"] and carbon.cautions[0].startswith("No override.")
+    carbon = now(
+        StepEntry(stage="check_in"), Finding(check="carbon_damaged", sound=False), rim__carbon=True
+    )
+    assert [a.command for a in carbon.answers] == ["fixed"] and carbon.cautions[0].startswith(
+        "No override."
+    )
 
 
 def test_marking_low_sectors_shows_them_and_turns_them_over(session):
@@ -144,7 +180,12 @@ def test_keys_walk_wheels_stages_and_views(session, qtbot):
     assert looking(page).stage == shown
     run(page, "leave")
     own = page.deck.pictures
-    for key, pictures in (("z", ("loupe",)), ("f", ("finish",)), ("k", ("plot",)), ("s", ("section",))):
+    for key, pictures in (
+        ("z", ("loupe",)),
+        ("f", ("finish",)),
+        ("k", ("plot",)),
+        ("s", ("section",)),
+    ):
         press(window, key)
         assert page.deck.pictures == pictures
     press(window, "s")  # once more: the picture that the step needs
@@ -188,14 +229,9 @@ def test_a_wheel_that_is_handed_over_can_be_put_away_or_taken_up_again(session, 
     bench = one.bench
     done = next(s for s in bench.wheels if s.progress.state == "finished")
     bench.select(done.key)
-    assert [a.command for a in now_of(bench.current, panel_context(bench, bench.current)).answers] == [
-        "print",
-        "archive",
-        "new_visit",
-        "show_care",
-        "log_dip",
-        "back",
-    ]
+    assert [
+        a.command for a in now_of(bench.current, panel_context(bench, bench.current)).answers
+    ] == ["print", "archive", "new_visit", "show_care", "log_dip", "back"]
     one.window.run("back")
     assert bench.current.progress.state != "finished"
     count = len(bench.wheels)
@@ -207,14 +243,25 @@ def test_a_wheel_that_is_handed_over_can_be_put_away_or_taken_up_again(session, 
 def test_a_weeping_tire_is_topped_up_as_long_as_the_readings_ask_for_it():
     """After each top-up the gauge is read; once it holds, no further one is asked for."""
     up = Attempt(peak_kpa=300, outcome="both_up", limit_kpa=340)
-    flats = [StepEntry(stage="hold", step=code) for code in ("hold.shake", "hold.flat_left", "hold.flat_right")]
+    flats = [
+        StepEntry(stage="hold", step=code)
+        for code in ("hold.shake", "hold.flat_left", "hold.flat_right")
+    ]
     spun = Finding(check="bead_line_uneven", sound=True)
     held = (*(StepEntry(stage=s) for s in BEFORE_SEAT), up, spun, *flats)
     weeping = {"tire__tubeless_ready": False}
     first = now(*held, StepEntry(stage="hold", step="hold.flat_right", outcome="waited"), **weeping)
-    assert "step_done" in [a.command for a in first.answers] and "read_gauge" not in [a.command for a in first.answers]
+    assert "step_done" in [a.command for a in first.answers] and "read_gauge" not in [
+        a.command for a in first.answers
+    ]
     topped = (*held, StepEntry(stage="hold", step="hold.top_up"))
     waited = StepEntry(stage="hold", step="hold.top_up", outcome="waited")
     second = now(*topped, waited, Reading(pressure_kpa=200.0), **weeping)
-    assert [a.command for a in second.answers] == ["read_gauge", "step_done", "stage_done", "did_not", "back"]
+    assert [a.command for a in second.answers] == [
+        "read_gauge",
+        "step_done",
+        "stage_done",
+        "did_not",
+        "back",
+    ]
     assert "Weeping" in second.action

@@ -58,7 +58,10 @@ def test_the_alarm_is_seen_and_above_the_limit_needs_a_look(demo, qtbot):
     assert "ABOVE THE LIMIT of 3.40 bar" in page.deck.trace.words.text()
     assert "ABOVE THE LIMIT" in demo.bench.message
     run(page, "both_up")
-    assert demo.bench.current.progress.seating.over_limit and demo.bench.current.progress.stage == "seat"
+    assert (
+        demo.bench.current.progress.seating.over_limit
+        and demo.bench.current.progress.stage == "seat"
+    )
 
 
 def test_the_simulator_on_a_real_line_draws_and_its_pulled_cable_is_told(demo, qtbot):
@@ -70,7 +73,10 @@ def test_the_simulator_on_a_real_line_draws_and_its_pulled_cable_is_told(demo, q
     gauge.tool.simulate([*spoken([20.0, 60.0, 120.0], 0.02, "kPa"), Word(0.3, unplug=True)])
     qtbot.waitUntil(lambda: demo.bench.gauge.peak_kpa == 120.0)
     qtbot.waitUntil(lambda: gauge.tool.fault == "unplugged")
-    assert list(demo.bench.gauge.pressures) == [20.0, 60.0, 120.0] and "pulled out" in demo.bench.message
+    assert (
+        list(demo.bench.gauge.pressures) == [20.0, 60.0, 120.0]
+        and "pulled out" in demo.bench.message
+    )
     gauge.off()
 
 
@@ -110,7 +116,11 @@ def test_what_to_change_next_is_marked_and_logged_with_the_next_try(demo, qtbot)
     assert "Changed: Take the core out" in cautions_of(page)
     bench.recorder.attempt("both_up", 200.0)
     entry = bench.current.log[-1].entry
-    assert entry.changed == ("core_out",) and entry.core_out is True and bench.current.progress.seating.changes == ()
+    assert (
+        entry.changed == ("core_out",)
+        and entry.core_out is True
+        and bench.current.progress.seating.changes == ()
+    )
 
 
 def standing(demo, monkeypatch):
@@ -134,7 +144,9 @@ def test_readings_say_when_the_next_one_decides_and_then_it_holds(demo, qtbot, m
     assert bench.current.progress.holding.next_reading_at
 
     def tile():
-        return next(tile.last for tile in demo.window.views.view().tiles if tile.key == bench.selected)
+        return next(
+            tile.last for tile in demo.window.views.view().tiles if tile.key == bench.selected
+        )
 
     assert "read it" in tile()
     for _ in range(4):  # a closed day may lie between
@@ -210,7 +222,10 @@ def test_a_test_ride_moves_the_pressure_and_the_history_keeps_it(demo, qtbot):
     page.side.choices.taken.emit(LogChoice("care", "checked"))
     run(page, "show_trace")
     page.deck.trace.draw()
-    assert "by days" in page.deck.trace.words.text() and bench.current.name in page.deck.trace.words.text()
+    assert (
+        "by days" in page.deck.trace.words.text()
+        and bench.current.name in page.deck.trace.words.text()
+    )
     page.now.figure.setText("4 mm")
     run(page, "log_dip")
     dip = bench.current.log[-1].entry
@@ -245,13 +260,19 @@ def test_the_alarm_begins_where_the_shop_wants_it(demo, qtbot):
 def test_papers_are_written_or_say_why_not(demo, qtbot, tmp_path, monkeypatch):
     wheel(demo, "Kiosk")
     page, window = demo.window.page, demo.window
-    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(tmp_path / "two.pdf"), ""))
+    monkeypatch.setattr(
+        QFileDialog, "getSaveFileName", lambda *a, **k: (str(tmp_path / "two.pdf"), "")
+    )
     page.now.focus_main()
     for key in "x2":
         QTest.keyClicks(QApplication.focusWidget(), key)
-    assert (tmp_path / "two.pdf").read_bytes().startswith(b"%PDF") and looking(page).question is None
+    assert (tmp_path / "two.pdf").read_bytes().startswith(b"%PDF") and looking(
+        page
+    ).question is None
     window.exporter.write_paper("sheet", tmp_path / "sheet.pdf")
-    assert (tmp_path / "sheet.pdf").read_bytes().startswith(b"%PDF") and "Written" in demo.bench.message
+    assert (tmp_path / "sheet.pdf").read_bytes().startswith(
+        b"%PDF"
+    ) and "Written" in demo.bench.message
     window.exporter.write_paper("card", tmp_path / "none" / "card.pdf")
     assert "cannot be written" in demo.bench.message
     window.go_to("day")
@@ -323,7 +344,9 @@ def test_the_logbook_finds_opens_corrects_and_brings_back(demo, qtbot, tmp_path)
     bench.archive()
     qtbot.waitUntil(lambda: not demo.worker.waiting)
     page._to_bench()
-    qtbot.waitUntil(lambda: bench.current is not None and bench.current.name.startswith("Old Curlew"))
+    qtbot.waitUntil(
+        lambda: bench.current is not None and bench.current.name.startswith("Old Curlew")
+    )
     assert window.page_shown == "bench"
 
 

@@ -20,7 +20,9 @@ def test_learned_figures_hold_until_they_are_switched_off(session, qtbot, tmp_pa
     one = session()
     bench, window = one.bench, one.window
     select(window, "wheel 4")
-    usual = plan_wheel(bench.current.plan.wheel, bench.current.reading.job.ride, None, None, bench.current.log)
+    usual = plan_wheel(
+        bench.current.plan.wheel, bench.current.reading.job.ride, None, None, bench.current.log
+    )
 
     def start():
         return bench.current.plan.pressure.by_method["drop"]
@@ -48,13 +50,23 @@ def test_insights_lead_to_their_wheels_and_a_figure_can_be_left_aside(session, q
     page = window.page_of("insights")
     qtbot.waitUntil(lambda: bool(page.book.topics))
     lines = {line.title: line for line in page.marks.rows.lines}
-    assert lines["Compressor, core out"].right == "0 of 4" and lines["Compressor, core out"].share == 0.0
+    assert (
+        lines["Compressor, core out"].right == "0 of 4"
+        and lines["Compressor, core out"].share == 0.0
+    )
     page.marks.setFocus()
     page.marks.choose_first()
     assert page.book.opened[0] == "source" and not page.turn.isVisible()
-    assert [line.title for line in page.wheels.rows.lines] == ["wheel 0", "wheel 2", "wheel 4", "wheel 6"]
+    assert [line.title for line in page.wheels.rows.lines] == [
+        "wheel 0",
+        "wheel 2",
+        "wheel 4",
+        "wheel 6",
+    ]
     page.book.write(tmp_path / "insights.csv")
-    assert "wheel 0; wheel 2; wheel 4; wheel 6" in (tmp_path / "insights.csv").read_text(encoding="utf-8-sig")
+    assert "wheel 0; wheel 2; wheel 4; wheel 6" in (tmp_path / "insights.csv").read_text(
+        encoding="utf-8-sig"
+    )
     while page.book.opened[0] != "gap":
         QTest.keyClick(page.marks, Qt.Key.Key_Down)
         assert page.turn.isVisible() == (page.book.opened[0] in LEARNED_FIGURES)
@@ -63,10 +75,14 @@ def test_insights_lead_to_their_wheels_and_a_figure_can_be_left_aside(session, q
     assert next(line for line in page.marks.rows.lines if line.key == ("gap", 0)).chip == "not used"
     about = one.bench.current.plan
     assert not any(line.read().startswith("gap:") for line in about.seating_odds.why.others)
-    assert any("riders keep" in line.read() for line in about.pressure.why.others)  # the others still count
+    assert any(
+        "riders keep" in line.read() for line in about.pressure.why.others
+    )  # the others still count
     page.wheels.setFocus()
     page.wheels.choose_first()
     QTest.keyClick(page.wheels, Qt.Key.Key_Return)
-    assert window.page_shown == "insights" and page._open.hasFocus()  # a wheel comes back by the button alone
+    assert (
+        window.page_shown == "insights" and page._open.hasFocus()
+    )  # a wheel comes back by the button alone
     QTest.keyClick(page._open, Qt.Key.Key_Space)
     assert window.page_shown == "bench" and one.bench.current.name == "wheel 0"

@@ -78,7 +78,9 @@ def test_tape_valve_pool_and_rim_are_painted_where_the_core_puts_them(section_vi
     for path in section.paths.values():
         right = path[-1]  # labels stand on the left
         assert near(image, view._at((right[0] - 0.2, right[1]), frame), tokens.tape, 4)
-    surface = -state.plan.tire.section_height_mm + state.plan.tire.casing_mm + state.plan.sealant.dip_mm
+    surface = (
+        -state.plan.tire.section_height_mm + state.plan.tire.casing_mm + state.plan.sealant.dip_mm
+    )
     aside = 0.12 * state.plan.tire.mounted_width_mm
     assert near(image, view._at((aside, surface - 1.0), frame), tokens.liquid)
     assert near(image, view._at((2.6 * aside, surface + 0.8), frame), tokens.air)
@@ -88,7 +90,10 @@ def test_tape_valve_pool_and_rim_are_painted_where_the_core_puts_them(section_vi
 
 
 def test_the_section_stays_inside_its_widget_for_odd_wheels(section_view):
-    for changes in ({"rim__depth_at_valve_mm": 90}, {"rim__internal_width_mm": 40, "tire__size": "100-622"}):
+    for changes in (
+        {"rim__depth_at_valve_mm": 90},
+        {"rim__internal_width_mm": 40, "tire__size": "100-622"},
+    ):
         view, section, _state, _image = section_view(**changes)
         frame = view._frame
         for outline in section.outlines.values():
@@ -114,7 +119,10 @@ def test_the_limit_stands_on_the_scale_where_its_pressure_is(theme, qtbot):
     ):
         x = scale._x(kpa, bar, 340.0) + (4 if purpose == "accent" else 0)
         assert near(
-            image, QPointF(x, bar.center().y() + (8 if purpose == "stop" else 3)), getattr(theme.tokens, purpose), 3
+            image,
+            QPointF(x, bar.center().y() + (8 if purpose == "stop" else 3)),
+            getattr(theme.tokens, purpose),
+            3,
         )
     assert "limit 3.40 bar, printed on the tire" in scale.accessibleDescription()
     scale.show_plan(state.plan, UnitChoice(kpa="psi"), None, None)
@@ -132,7 +140,9 @@ def test_the_ring_has_an_arc_a_stage_and_a_sign_for_its_state(theme):
 
     colors = {}
     stages = progress.stages
-    assert "insert" not in stages and set(stages) < set(STAGES)  # no arc for what this wheel does not get
+    assert "insert" not in stages and set(stages) < set(
+        STAGES
+    )  # no arc for what this wheel does not get
     for i, stage in enumerate(stages):
         angle = 2 * math.pi * (i + 0.5) / len(stages)
         at = QPointF(100 + 85 * math.sin(angle), 100 - 85 * math.cos(angle))
@@ -155,7 +165,9 @@ def test_a_hit_on_the_wheel_is_the_sector_that_is_painted_there(theme, qtbot, si
     view.sector_clicked.connect(lambda s, n: hits.append((s, n)))
     center, radius = view._circles()[side]
     angle = 2 * math.pi * (sector - 0.5) / 8
-    at = QPointF(center.x() + 0.85 * radius * math.sin(angle), center.y() - 0.85 * radius * math.cos(angle))
+    at = QPointF(
+        center.x() + 0.85 * radius * math.sin(angle), center.y() - 0.85 * radius * math.cos(angle)
+    )
     qtbot.mouseClick(view, Qt.MouseButton.LeftButton, pos=at.toPoint())
     assert hits == [(side, sector)]
     low = {"left": frozenset(), "right": frozenset()} | {side: frozenset({sector})}
@@ -181,5 +193,8 @@ def test_what_stands_under_a_lens_is_whole_however_small_it_is(qapp, qtbot, scal
             seen.add(int(lens.box.width()))
             rows = range(int(lens.box.bottom()) + 3, int(lens.box.bottom()) + theme.px(17))
             for x in (int(lens.box.left()), int(lens.box.right()) - 1):
-                assert all(image.pixelColor(x, y) == theme.color("card") for y in rows), (wide, lens.box)
+                assert all(image.pixelColor(x, y) == theme.color("card") for y in rows), (
+                    wide,
+                    lens.box,
+                )
     assert len(seen) > 5 and max(seen) > 120

@@ -50,7 +50,9 @@ def seats(**changes):
     job = job_from_plain(ordinary(**changes))
     plan = plan_job(job)[0]
     hook = job.wheels[0].rim.hook
-    return draw_loupe(draw_section(job.wheels[0], plan), plan, None if hook is None else hook == "hooked")
+    return draw_loupe(
+        draw_section(job.wheels[0], plan), plan, None if hook is None else hook == "hooked"
+    )
 
 
 def lens_of(seat, theme):
@@ -89,7 +91,9 @@ def test_a_pair_of_lenses_is_what_each_is_alone(theme, well, sharp):
         abs(a - b) > 60
         for x in range(images[0].width())
         for y in range(images[0].height())
-        for a, b in zip(images[0].pixelColor(x, y).getRgb(), images[1].pixelColor(x, y).getRgb(), strict=True)
+        for a, b in zip(
+            images[0].pixelColor(x, y).getRgb(), images[1].pixelColor(x, y).getRgb(), strict=True
+        )
     )
     most = 0.001 if sharp == 1.0 else 0.04  # half a pixel of the device at the edges
     assert other < most * images[0].width() * images[0].height()
@@ -114,7 +118,11 @@ def test_a_lens_shows_tape_metal_and_bead_and_the_band_only_where_the_well_was_a
 
 @pytest.mark.parametrize(
     ("hook", "words"),
-    [("hooked", "hooked wall"), ("straight_side", "hookless wall"), (None, "hook not entered, drawn hooked")],
+    [
+        ("hooked", "hooked wall"),
+        ("straight_side", "hookless wall"),
+        (None, "hook not entered, drawn hooked"),
+    ],
 )
 def test_a_lens_says_what_wall_it_is_and_how_the_tape_lies(hook, words, qapp):
     seat, _ = seats(rim__hook=hook, rim__well=WELL, shelf__tape_widths_mm=[26])
@@ -165,8 +173,18 @@ def board_day():
                 start + timedelta(hours=2),
                 key="job/ferry",
             ),
-            DayWheel("Tern", (Task("Pump", 90, stage="seat"),), start + timedelta(hours=9), key="job/tern"),
-            DayWheel("Knot", (*hold, Task("Sign", 5, stage="set")), start + timedelta(hours=30), key="job/knot"),
+            DayWheel(
+                "Tern",
+                (Task("Pump", 90, stage="seat"),),
+                start + timedelta(hours=9),
+                key="job/tern",
+            ),
+            DayWheel(
+                "Knot",
+                (*hold, Task("Sign", 5, stage="set")),
+                start + timedelta(hours=30),
+                key="job/knot",
+            ),
         ),
         (Mechanic("one"),),
     )
@@ -181,7 +199,9 @@ def test_a_board_is_hit_where_its_bars_lie_and_opens_their_wheel(theme, qtbot):
     image = view.grab().toImage()
     opened = []
     view.opened.connect(opened.append)
-    assert {group.bars[0].late for group in view.groups if group.bars[0].key == "job/ferry"} == {True}
+    assert {group.bars[0].late for group in view.groups if group.bars[0].key == "job/ferry"} == {
+        True
+    }
     for group in view.groups:
         box = view.places.group_box(group)
         first = view.places.box(group.bars[0])
@@ -205,7 +225,9 @@ def test_every_bar_says_what_it_is_at_every_zoom_and_none_is_a_minute(theme, qtb
     view.show_day(board_of(day, list_schedule(day), by_wheel))
     for _ in ZOOMS:
         view.zoom(-1)
-    assert view.places.axis.per_min * 60 == pytest.approx(view.places.room_px)  # an hour has all the room
+    assert view.places.axis.per_min * 60 == pytest.approx(
+        view.places.room_px
+    )  # an hour has all the room
     for _zoom in ZOOMS:
         shown = [bar for group in view.groups for bar in group.bars]
         assert len(shown) == sum(len(wheel.tasks) for wheel in day.wheels) == len(set(shown))
@@ -215,9 +237,17 @@ def test_every_bar_says_what_it_is_at_every_zoom_and_none_is_a_minute(theme, qtb
             if group.inside:
                 assert words <= box.width(), group.words
             elif after is not None and after.bars[0].row == group.bars[0].row:
-                assert group.words and box.right() + words <= view.places.group_box(after).left(), group.words
-        flat = next(group for group in view.groups if any(bar.words.endswith("Lay it flat") for bar in group.bars))
-        assert any(bar.words.endswith("Turn it") for bar in flat.bars)  # two steps of a minute or two are one bar
+                assert group.words and box.right() + words <= view.places.group_box(after).left(), (
+                    group.words
+                )
+        flat = next(
+            group
+            for group in view.groups
+            if any(bar.words.endswith("Lay it flat") for bar in group.bars)
+        )
+        assert any(
+            bar.words.endswith("Turn it") for bar in flat.bars
+        )  # two steps of a minute or two are one bar
         view.zoom(1)
 
 
@@ -226,7 +256,10 @@ def test_a_share_is_a_bar_of_that_length(theme, qtbot):
     qtbot.addWidget(view)
     view.resize(400, 200)
     view.show_lines(
-        (ListLine("25 %", "floor pump", share=0.25, tone="caution"), ListLine("90 %", "compressor", share=0.9))
+        (
+            ListLine("25 %", "floor pump", share=0.25, tone="caution"),
+            ListLine("90 %", "compressor", share=0.9),
+        )
     )
     view.show()
     image = view.grab().toImage()
@@ -245,9 +278,16 @@ def test_buttons_that_help_lie_in_their_row_beside_or_below_each_other(theme, qt
     board = board_of(day, list_schedule(day))
     helps = tuple(
         RowHelp(words, 0, Help("stay"))
-        for words in ("Do it before Old Curlew · rear", "Stay 20 min longer", "Promise Thu 26 Nov 08:10", "Hm")
+        for words in (
+            "Do it before Old Curlew · rear",
+            "Stay 20 min longer",
+            "Promise Thu 26 Nov 08:10",
+            "Hm",
+        )
     )
-    rows = tuple(msgspec.structs.replace(row, helps=helps if row.late else ()) for row in board.rows)
+    rows = tuple(
+        msgspec.structs.replace(row, helps=helps if row.late else ()) for row in board.rows
+    )
     view = BoardView(theme)
     qtbot.addWidget(view)
     view.resize(wide, 600)

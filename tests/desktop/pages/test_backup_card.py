@@ -23,10 +23,15 @@ def setup_page(one):
 
 
 def click(page, words):
-    QTest.mouseClick(next(b for b in page.findChildren(QPushButton) if b.text() == words), Qt.MouseButton.LeftButton)
+    QTest.mouseClick(
+        next(b for b in page.findChildren(QPushButton) if b.text() == words),
+        Qt.MouseButton.LeftButton,
+    )
 
 
-def test_a_chosen_folder_gets_the_days_backup_and_gives_it_back(session, qtbot, own_home, tmp_path, capsys):
+def test_a_chosen_folder_gets_the_days_backup_and_gives_it_back(
+    session, qtbot, own_home, tmp_path, capsys
+):
     drive = tmp_path / "drive"
     drive.mkdir()
     one = session()
@@ -74,7 +79,9 @@ def test_seven_days_and_four_weeks_are_kept_in_both_places_and_a_missing_drive_i
     drive.rename(tmp_path / "unplugged")
     assert str(drive) in (said := daily(store)) and "not there" in said
     assert not drive.exists()  # a mount point is not filled
-    assert len(backups(file)) >= 8 and daily.newest[0].date() == today.date()  # beside the data it goes on
+    assert (
+        len(backups(file)) >= 8 and daily.newest[0].date() == today.date()
+    )  # beside the data it goes on
     store.close()
 
 
@@ -86,7 +93,9 @@ def test_two_benches_share_a_folder_and_each_gets_its_own_data_back(tmp_path, ca
         days = (first + timedelta(days=day) for day in range(20))
         store, daily = open_file(file), DailyBackup(file, days.__next__)
         store.shelf.add(
-            item_from("tape", {"name": f"Tape of {name}", "width_mm": 27.0}, stock=1.0), first.isoformat(), "new"
+            item_from("tape", {"name": f"Tape of {name}", "width_mm": 27.0}, stock=1.0),
+            first.isoformat(),
+            "new",
         )
         daily.use_folder(str(drive))
         for _ in range(20):  # each keeps its own seven days and four weeks
@@ -100,9 +109,13 @@ def test_two_benches_share_a_folder_and_each_gets_its_own_data_back(tmp_path, ca
         assert [item.name for item in store.shelf.all()] == [f"Tape of {name}"]
         store.close()
     capsys.readouterr()
-    monkeypatch.setenv(HOME_VARIABLE, str(tmp_path / "new"))  # a new computer has no copy of its own there
+    monkeypatch.setenv(
+        HOME_VARIABLE, str(tmp_path / "new")
+    )  # a new computer has no copy of its own there
     assert main(["restore", str(drive)]) == 2 and "several benches" in capsys.readouterr().err
-    assert main(["restore", str(backups(tmp_path / "one" / "inner-rim.sqlite", drive)[-1].file)]) == 0
+    assert (
+        main(["restore", str(backups(tmp_path / "one" / "inner-rim.sqlite", drive)[-1].file)]) == 0
+    )
 
 
 def test_a_missing_drive_is_waited_for_without_checking_the_data_again(tmp_path, monkeypatch):
@@ -127,7 +140,9 @@ def test_setup_and_shelf_travel_as_one_file(session, qtbot, own_home, tmp_path, 
     one = session()
     one.bench.shop_methods.set("practice.dose", "lean")
     one.bench.shop_methods.set("alarm_share", 0.8)
-    one.bench.shelf.add(item_from("tape", {"name": "Tape 27", "width_mm": 27.0}, stock=9000.0, low_at=2500.0))
+    one.bench.shelf.add(
+        item_from("tape", {"name": "Tape 27", "width_mm": 27.0}, stock=9000.0, low_at=2500.0)
+    )
     qtbot.waitUntil(lambda: not one.worker.waiting)
     click(setup_page(one), "Export setup and shelf…")
     one.finish()
@@ -139,12 +154,20 @@ def test_setup_and_shelf_travel_as_one_file(session, qtbot, own_home, tmp_path, 
     other.bench.shop_methods.set("practice.dose", "generous")
     qtbot.waitUntil(lambda: not other.worker.waiting)
     click(setup_page(other), "Import…")
-    qtbot.waitUntil(lambda: other.bench.message == "Shop setup imported, and parts: 1", timeout=10_000)
+    qtbot.waitUntil(
+        lambda: other.bench.message == "Shop setup imported, and parts: 1", timeout=10_000
+    )
     qtbot.waitUntil(lambda: [item.name for item in other.bench.shelf.items] == ["Tape 27"])
-    assert other.bench.settings.shop["practice.dose"] == "lean" and other.bench.settings.alarm_share == 0.8
+    assert (
+        other.bench.settings.shop["practice.dose"] == "lean"
+        and other.bench.settings.alarm_share == 0.8
+    )
     assert other.window.page_of("practice").choices["dose"].buttons["lean"].isChecked()
     other.bench.undo()  # the settings, in one step
-    assert other.bench.settings.shop["practice.dose"] == "generous" and other.bench.settings.alarm_share is None
+    assert (
+        other.bench.settings.shop["practice.dose"] == "generous"
+        and other.bench.settings.alarm_share is None
+    )
     file.write_text('{"format": "inner-rim/work", "version": 1, "shelf": [{"kind": "tape"}]}')
     other.window.run("import_setup")
     qtbot.waitUntil(lambda: "setup.json: width_mm: missing" in other.bench.message)
@@ -152,5 +175,7 @@ def test_setup_and_shelf_travel_as_one_file(session, qtbot, own_home, tmp_path, 
     other.finish()
     store = open_file(tmp_path / "other" / "inner-rim.sqlite")
     assert store.bench().settings["practice.dose"] == "generous"
-    assert [(item.name, item.stock, item.low_at) for item in store.shelf.all()] == [("Tape 27", 9000.0, 2500.0)]
+    assert [(item.name, item.stock, item.low_at) for item in store.shelf.all()] == [
+        ("Tape 27", 9000.0, 2500.0)
+    ]
     store.close()

@@ -19,7 +19,9 @@ from tests.desktop.drive import cautions_of, looking, run
 LINES = (
     head("Widths", "of the shelf"),
     ListLine("right", "27 mm", note="pressed under the bead", chip="picked", key="27"),
-    ListLine("too narrow: the bead does not pin the edge", "21 mm", right="9.00 m", tone="stop", key="21"),
+    ListLine(
+        "too narrow: the bead does not pin the edge", "21 mm", right="9.00 m", tone="stop", key="21"
+    ),
 )
 
 
@@ -91,7 +93,10 @@ def test_a_trace_is_drawn_on_where_it_ended_and_keeps_its_peak_in_few_points(qtb
             view.plot.grab()
     t, p = zip(*session.thin.points(), strict=True)
     assert len(t) <= MAX_KEPT and max(p) == 999.0 and all(a <= b for a, b in itertools.pairwise(t))
-    assert drawn[0] <= MAX_KEPT and set(drawn[1:]) <= {0, 2}  # the new reading joined to the last one
+    assert drawn[0] <= MAX_KEPT and set(drawn[1:]) <= {
+        0,
+        2,
+    }  # the new reading joined to the last one
     before = view.plot.grab().toImage()
     view.set_theme(theme)  # drawn afresh, it looks the same but for the width of its line
     view.draw()
@@ -192,15 +197,21 @@ def test_the_steps_of_a_stage_are_done_at_once_up_to_a_question_or_a_wait(demo, 
         assert not (asked[-1] and run(page, "stage_done"))  # a question has its own answers
         run(page, "answer_yes" if asked[-1] else "stage_done")
     assert bench.current.progress.stage == "tape" and sum(map(bool, asked)) >= 2
-    waiting = bench.current.progress.waiting  # the rim dries: that wait has begun, as if the step was ticked off
+    waiting = (
+        bench.current.progress.waiting
+    )  # the rim dries: that wait has begun, as if the step was ticked off
     assert waiting.after is not None and waiting.after.code == "rim.dry"
     run(page, "back")
     assert bench.current.progress.stage == "strip"
 
 
 def test_long_words_break_into_rows_and_the_lead_stays_in_one(view):
-    long = "Let the air out, push the low spot in, wet it there; pump to 1.50 bar and check both sides"
-    view.show_lines((ListLine("Old Curlew", "Seat", note="short"), ListLine("Old Curlew", "Seat", note=long)))
+    long = (
+        "Let the air out, push the low spot in, wet it there; pump to 1.50 bar and check both sides"
+    )
+    view.show_lines(
+        (ListLine("Old Curlew", "Seat", note="short"), ListLine("Old Curlew", "Seat", note=long))
+    )
     QApplication.processEvents()
     short, tall = (view.sizeHintForRow(row) for row in (0, 1))
     assert tall >= short + 15  # another row at least
@@ -218,7 +229,9 @@ def test_a_message_stands_beside_the_buttons_or_below_where_there_is_no_room(dem
 
     def below():
         QApplication.processEvents()
-        return header.message.parentWidget() is header and header.message.y() >= header._bar.height()
+        return (
+            header.message.parentWidget() is header and header.message.y() >= header._bar.height()
+        )
 
     assert not below() and header.message.isVisible()
     demo.window.use_theme(Theme("light", 1.5))
@@ -228,7 +241,9 @@ def test_a_message_stands_beside_the_buttons_or_below_where_there_is_no_room(dem
 @pytest.mark.parametrize("scale", [1.0, 1.25])
 def test_with_a_charge_bottle_each_caution_stands_at_its_pressure_step_two_at_a_time(demo, scale):
     demo.window.use_theme(Theme("light", scale))
-    demo.bench.select(next(s.key for s in demo.bench.wheels if s.name.startswith("Sandpiper 2 · front")))
+    demo.bench.select(
+        next(s.key for s in demo.bench.wheels if s.name.startswith("Sandpiper 2 · front"))
+    )
     demo.bench.shop_methods.set("practice.air_source", "charge")
     now = demo.window.page.now
     for _ in range(6):

@@ -45,7 +45,9 @@ def test_a_part_is_found_changed_and_the_plan_takes_from_it(demo, qtbot):
     keys("tape 31")
     assert [line.title for line in page.parts.rows.lines] == ["Ebb tape 31"]
     glance = [line.title for line in page.glance.rows.lines]
-    assert page.glance.isVisible() and glance.index("Ebb tape 31") == 1  # short for the bench comes first
+    assert (
+        page.glance.isVisible() and glance.index("Ebb tape 31") == 1
+    )  # short for the bench comes first
     assert "Running out" in glance and "Ebb tape 29" not in glance
     page._choose(page.parts.rows.lines[0].key)
     assert page.editor.isVisible() and not page.glance.isVisible()
@@ -295,7 +297,12 @@ def test_a_dip_right_after_dosing_calibrates_and_one_that_cannot_be_is_refused(d
 
 def test_ten_thousand_letters_of_search_are_one_list(demo):
     shelf = demo.bench.shelf
-    shelf.adopt(tuple(item_from("tape", {"name": f"T {i}", "width_mm": 27}, item_id=f"p{i}") for i in range(5000)))
+    shelf.adopt(
+        tuple(
+            item_from("tape", {"name": f"T {i}", "width_mm": 27}, item_id=f"p{i}")
+            for i in range(5000)
+        )
+    )
     assert len(shelf.find("T 4999")) == 1 and len(shelf.offered("T", "tape")) == 12
 
 
@@ -341,9 +348,14 @@ def test_hours_days_off_and_mechanics_are_typed_and_the_schedule_keeps_them(demo
     assert [day.isoformat() for day in hours.days_off] == ["2026-12-24", "2026-12-25"]
     assert DaySettings(demo.bench.settings).mechanics == ("M Osier", "R Sedge")
     typed("friday", "late")
-    assert "such as 8-17:30" in card.fault.text() and DaySettings(demo.bench.settings).hours.week[4].opens == 480
+    assert (
+        "such as 8-17:30" in card.fault.text()
+        and DaySettings(demo.bench.settings).hours.week[4].opens == 480
+    )
     typed("mechanics", ", ".join(f"M Osier {n}" for n in range(21)))
-    first, second = card.fault.text().splitlines()  # each line is named, and one does not hide the other
+    first, second = (
+        card.fault.text().splitlines()
+    )  # each line is named, and one does not hide the other
     assert first.startswith("Friday: “late”") and second == "Mechanics: 21 names: at most 20"
     assert len(DaySettings(demo.bench.settings).mechanics) == 20  # as far as it was understood
     typed("mechanics", "M Osier, " + "R" * 81)
@@ -364,10 +376,16 @@ def test_hours_days_off_and_mechanics_are_typed_and_the_schedule_keeps_them(demo
     planned = demo.bench.day.plan.now()
     assert [one.hours is None for one in planned.day.mechanics] == [True, False]
     own = planned.day.mechanics[1].hours
-    assert own.week[0] is None and own.week[1].opens == 780 and len(own.days_off) == 3  # the shop's too
-    assert {t.resource for w in planned.day.wheels for t in w.tasks if t.stage == "tape"} == {"truing stand"}
+    assert (
+        own.week[0] is None and own.week[1].opens == 780 and len(own.days_off) == 3
+    )  # the shop's too
+    assert {t.resource for w in planned.day.wheels for t in w.tasks if t.stage == "tape"} == {
+        "truing stand"
+    }
     result = planned.next_up()
-    assert result and all(DaySettings(demo.bench.settings).hours.is_open(at) for _state, at, _words in result)
+    assert result and all(
+        DaySettings(demo.bench.settings).hours.is_open(at) for _state, at, _words in result
+    )
 
 
 def test_the_board_improves_beside_the_work_and_says_who_does_what_next(demo, qtbot):
@@ -393,9 +411,14 @@ def test_the_board_improves_beside_the_work_and_says_who_does_what_next(demo, qt
     demo.window.go_to("day")
     (hands,) = board.view.day.hands
     assert len(hands.actions) == 3 == len(board.next_up)
-    assert all(action.name in button.text() for action, button in zip(hands.actions, board.next_up, strict=True))
+    assert all(
+        action.name in button.text()
+        for action, button in zip(hands.actions, board.next_up, strict=True)
+    )
     QTest.keyClick(demo.window.page_of("day"), Qt.Key.Key_2)
-    assert demo.window.page_shown == "bench" and "/".join(demo.bench.selected) == hands.actions[1].key
+    assert (
+        demo.window.page_shown == "bench" and "/".join(demo.bench.selected) == hands.actions[1].key
+    )
 
 
 def test_what_helps_a_late_wheel_is_a_button_that_does_it(demo, qtbot):
@@ -442,7 +465,9 @@ def test_bars_are_moved_by_key_and_mouse_stay_pinned_and_say_why_they_cannot(dem
     assert moved.pinned and (moved.key, moved.task) == (bar.key, bar.task)
     assert at.minute % 15 == 0 and timedelta(0) < at - begun <= timedelta(minutes=15)
     other = 1 - moved.mechanic
-    QTest.keyClick(view, Qt.Key.Key_Down if other else Qt.Key.Key_Up, Qt.KeyboardModifier.ShiftModifier)
+    QTest.keyClick(
+        view, Qt.Key.Key_Down if other else Qt.Key.Key_Up, Qt.KeyboardModifier.ShiftModifier
+    )
     assert view.chosen.mechanic == other and line.planned.day.at(view.chosen.start) == at
     stored(demo, qtbot)
     (kept,) = DaySettings(demo.bench.settings).pins  # one place, however often it was moved
@@ -452,7 +477,9 @@ def test_bars_are_moved_by_key_and_mouse_stay_pinned_and_say_why_they_cannot(dem
     view.choose(second)
     for _ in range(100):  # a night may lie between the two
         QTest.keyClick(view, Qt.Key.Key_Left, Qt.KeyboardModifier.ShiftModifier)
-    assert "is before it may begin" in line.words.text() or "that time has passed" in line.words.text()
+    assert (
+        "is before it may begin" in line.words.text() or "that time has passed" in line.words.text()
+    )
     first = next(one for one in view.day.bars if (one.key, one.task) == (bar.key, 0))
     assert line.planned.day.at(first.start) == at and view.chosen.start >= first.end
     QTest.keyClick(view, Qt.Key.Key_Delete)
@@ -464,7 +491,9 @@ def test_bars_are_moved_by_key_and_mouse_stay_pinned_and_say_why_they_cannot(dem
     QTest.mousePress(view, Qt.MouseButton.LeftButton, pos=here)
     QTest.mouseMove(view, there)
     assert view._dragged is not None
-    QTest.keyClick(view, Qt.Key.Key_Escape)  # thought better of it: the page stays, and so does the bar
+    QTest.keyClick(
+        view, Qt.Key.Key_Escape
+    )  # thought better of it: the page stays, and so does the bar
     assert view._dragged is None and demo.window.page_shown == "day" and not view.chosen.pinned
     QTest.mouseRelease(view, Qt.MouseButton.LeftButton, pos=there)
     assert not view.chosen.pinned
@@ -490,14 +519,22 @@ def test_bars_are_moved_by_key_and_mouse_stay_pinned_and_say_why_they_cannot(dem
 
 
 @pytest.mark.past
-def test_while_a_wheel_is_typed_it_says_when_it_can_be_ready_and_the_promise_is_kept_in_mind(demo, qtbot):
+def test_while_a_wheel_is_typed_it_says_when_it_can_be_ready_and_the_promise_is_kept_in_mind(
+    demo, qtbot
+):
     window, page = demo.window, demo.window.page
     state = wheel(demo, "Dune")
-    qtbot.waitUntil(lambda: "nine times in ten" in page.now._head.text() or "nine in ten" in page.now._head.text())
+    qtbot.waitUntil(
+        lambda: (
+            "nine times in ten" in page.now._head.text() or "nine in ten" in page.now._head.text()
+        )
+    )
     sure = demo.bench.day.promised[state.key[0]].sure
     window.run("go_to_field", "due")
     QApplication.focusWidget().selectAll()
-    QTest.keyClicks(QApplication.focusWidget(), (sure - timedelta(hours=5)).strftime("%Y-%m-%d %H:%M"))
+    QTest.keyClicks(
+        QApplication.focusWidget(), (sure - timedelta(hours=5)).strftime("%Y-%m-%d %H:%M")
+    )
     qtbot.waitUntil(lambda: "is too early" in page.now._head.text())
     QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Escape)
     qtbot.waitUntil(lambda: demo.bench.day.promised[state.key[0]].sure is not None)

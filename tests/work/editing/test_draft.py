@@ -78,7 +78,9 @@ def test_fields_take_what_a_mechanic_types(path, text, value):
 def test_what_is_not_accepted_stays_typed_and_the_last_value_counts(path, text, says):
     before = JobDraft(stored())
     after = edit(before, path, text)
-    assert len(after.drafts) == 1 and kept(after, path) == text and after.document == before.document
+    assert (
+        len(after.drafts) == 1 and kept(after, path) == text and after.document == before.document
+    )
     reading = read(after, 0)
     assert says in reading.problems[path] and reading.job is not None
 
@@ -108,13 +110,32 @@ def test_a_shown_pressure_reads_back_as_itself(kpa, name):
 
 @given(st.text(max_size=20))
 def test_no_text_breaks_a_field(text):
-    for path in (WIDTH, SIZE, HIGH, "shelf.valve_lengths_mm", "practice.layers", "due", "wheels[0].name"):
+    for path in (
+        WIDTH,
+        SIZE,
+        HIGH,
+        "shelf.valve_lengths_mm",
+        "practice.layers",
+        "due",
+        "wheels[0].name",
+    ):
         draft = edit(JobDraft(stored()), path, text)
         assert read(draft, 0).job is not None
 
 
 @pytest.mark.parametrize(
-    "text", ["²", "9" * 400, "1_0", "1x" + " " * 30_000 + "y", "1 " * 9000, "cut \ud83d", "a\0b", "1e999", "٣"]
+    "text",
+    [
+        "²",
+        "9" * 400,
+        "1_0",
+        "1x" + " " * 30_000 + "y",
+        "1 " * 9000,
+        "cut \ud83d",
+        "a\0b",
+        "1e999",
+        "٣",
+    ],
 )
 def test_odd_text_is_one_sentence_at_once(text):
     for path in (
@@ -127,13 +148,19 @@ def test_odd_text_is_one_sentence_at_once(text):
         "rim.spokes",
         "rim.max_pressure_kpa",
     ):
-        draft = edit(JobDraft(stored()), path if "wheels" in path or not in_wheel(path) else f"wheels[0].{path}", text)
+        draft = edit(
+            JobDraft(stored()),
+            path if "wheels" in path or not in_wheel(path) else f"wheels[0].{path}",
+            text,
+        )
         (problem,) = read(draft, 0).problems.values()
         assert problem and len(problem) < 400
 
 
 def test_a_draft_is_read_in_the_units_it_was_typed_in():
-    draft = edit(JobDraft(stored()), LOW, "52", UnitChoice(kpa="psi"))  # 359 kPa, above the tire's 340
+    draft = edit(
+        JobDraft(stored()), LOW, "52", UnitChoice(kpa="psi")
+    )  # 359 kPa, above the tire's 340
     assert list(draft.drafts.values()) == [UnacceptedText("52", UnitChoice(kpa="psi"))]
     draft = edit(draft, HIGH, "4 bar", UnitChoice(kpa="kpa"))
     assert draft.drafts == {} and get(draft.document, LOW) == pytest.approx(358.5, abs=0.1)
@@ -149,4 +176,8 @@ def test_a_draft_is_read_in_the_units_it_was_typed_in():
 def test_a_twin_is_named_for_the_other_end(name, twin):
     draft = JobDraft(stored(name=name))
     added = duplicate_wheel(draft, "w1", {name}).wheel
-    assert added["name"] == twin and added["position"] == "rear" and added["wheel_id"] not in ("w1", None)
+    assert (
+        added["name"] == twin
+        and added["position"] == "rear"
+        and added["wheel_id"] not in ("w1", None)
+    )

@@ -105,7 +105,9 @@ def test_edits_of_two_jobs_are_not_mixed(desk):
     store.close()
 
 
-def test_a_burst_waits_for_the_hand_but_nothing_that_is_asked_waits_for_the_burst(desk, monkeypatch):
+def test_a_burst_waits_for_the_hand_but_nothing_that_is_asked_waits_for_the_burst(
+    desk, monkeypatch
+):
     monkeypatch.setattr(sync, "REST_S", 30.0)
     monkeypatch.setattr(sync, "MAX_S", 60.0)
     desk.bench.sync.patient = True
@@ -129,7 +131,9 @@ def test_a_hand_that_never_rests_does_not_keep_it_from_the_store(desk, monkeypat
     assert desk.asked and stored_wheel(desk.file)[0]["rim"]["internal_width_mm"] == 26
 
 
-def test_a_burst_that_cannot_be_stored_is_kept_whole_in_words_and_content_and_stored_at_the_next_try(desk):
+def test_a_burst_that_cannot_be_stored_is_kept_whole_in_words_and_content_and_stored_at_the_next_try(
+    desk,
+):
     bench = desk.bench
     go = held(desk)
     desk.fault.append(StoreDamaged("A page is damaged."))

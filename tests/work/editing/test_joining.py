@@ -65,7 +65,11 @@ class Client:
 
     def set(self, target, path, value):
         document = self.job.draft.document
-        node = document if target == "" else next((w for w in document["wheels"] if w["wheel_id"] == target), None)
+        node = (
+            document
+            if target == ""
+            else next((w for w in document["wheels"] if w["wheel_id"] == target), None)
+        )
         if node is not None:
             self.act(SetField(target, path, value, value_at(node, path)))
 
@@ -96,7 +100,9 @@ class Client:
 
     def joined(self):
         """What it is to show: what it has heard of, with all that is on its way on top."""
-        waiting = [answer[1] for answer in self.answers] + [operation for _n, operation in self.sent]
+        waiting = [answer[1] for answer in self.answers] + [
+            operation for _n, operation in self.sent
+        ]
         joined = apply(*self.heard[:2], waiting)
         return JobDraft(joined.document, joined.drafts)
 
@@ -104,8 +110,15 @@ class Client:
 moves = st.one_of(
     st.tuples(st.just("set"), st.sampled_from(FIELDS), st.sampled_from(VALUES), st.integers(0, 2)),
     st.tuples(st.just("job"), st.sampled_from(JOB_FIELDS), st.sampled_from(VALUES), st.just(0)),
-    st.tuples(st.just("draft"), st.sampled_from(FIELDS), st.sampled_from(("36", "x", None)), st.just(0)),
-    st.tuples(st.sampled_from(["add", "remove", "store", "hear", "reload"]), st.just(""), st.none(), st.integers(0, 2)),
+    st.tuples(
+        st.just("draft"), st.sampled_from(FIELDS), st.sampled_from(("36", "x", None)), st.just(0)
+    ),
+    st.tuples(
+        st.sampled_from(["add", "remove", "store", "hear", "reload"]),
+        st.just(""),
+        st.none(),
+        st.integers(0, 2),
+    ),
 )
 
 
@@ -153,7 +166,9 @@ def test_any_interleaving_of_two_benches_ends_the_same_on_both(story):
     assert clients[0].job.draft == clients[1].job.draft
     assert clients[0].job.draft.document == server.document and not clients[0].job.pending
     _nothing_changed_that_nobody_set(server.document, sent)
-    _nothing_is_lost_unseen(server.document, sent, [c for client in clients for c in client.conflicts])
+    _nothing_is_lost_unseen(
+        server.document, sent, [c for client in clients for c in client.conflicts]
+    )
 
 
 def _nothing_changed_that_nobody_set(document, sent):
@@ -172,7 +187,11 @@ def _nothing_is_lost_unseen(document, sent, conflicts):
     shown = {id_of(conflict.operation) for conflict in conflicts}
     gone = {o.wheel_id for o in sent if isinstance(o, RemoveWheel)}
     for operation in sent:
-        if not isinstance(operation, SetField) or id_of(operation) in shown or operation.target in gone:
+        if (
+            not isinstance(operation, SetField)
+            or id_of(operation) in shown
+            or operation.target in gone
+        ):
             continue
         node = (
             document
@@ -194,7 +213,9 @@ def id_of(operation):
 
 
 @settings(max_examples=300)
-@given(st.lists(st.tuples(st.sampled_from(FIELDS), st.sampled_from(VALUES)), min_size=1, max_size=8))
+@given(
+    st.lists(st.tuples(st.sampled_from(FIELDS), st.sampled_from(VALUES)), min_size=1, max_size=8)
+)
 def test_lists_booleans_and_numbers_come_through_the_encoding_unchanged(edits):
     import msgspec
 

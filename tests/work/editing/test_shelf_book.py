@@ -94,7 +94,9 @@ def test_the_shop_s_practice_outlives_a_restart(desk):
     one.bench.shop_methods.set("shelf.injector_ml", 30.0)
     one.settle()
     again = desk()
-    assert again.bench.shop == Shop(Practice(dose="lean"), again.bench.shop.shelf, again.bench.shop.sealants)
+    assert again.bench.shop == Shop(
+        Practice(dose="lean"), again.bench.shop.shelf, again.bench.shop.sealants
+    )
     assert again.bench.shop.shelf.injector_ml == 30.0
     again.bench.shop_methods.set("practice.dose", None)
     assert again.bench.shop.practice is None
@@ -122,7 +124,9 @@ def test_a_fleet_is_one_undo_and_never_more_than_a_job_holds(bench):
     assert len(bench.wheels) == before
     wheel(bench, "Warden")
     bench.editor.duplicate(MAX_WHEELS + 5)
-    assert len(bench.current.job.draft.document["wheels"]) == MAX_WHEELS and "at most" in bench.message
+    assert (
+        len(bench.current.job.draft.document["wheels"]) == MAX_WHEELS and "at most" in bench.message
+    )
 
 
 def test_stock_is_booked_once_per_stage_and_given_back(bench):
@@ -145,7 +149,12 @@ def test_stock_is_booked_once_per_stage_and_given_back(bench):
 def test_the_pick_list_s_scopes_widen(bench):
     wheel(bench, "Sandpiper 2 · rear")
     counts = [
-        sum(line.amount for line in pick_list_of(in_scope(bench.wheels, bench.current, scope), bench.shelf.items))
+        sum(
+            line.amount
+            for line in pick_list_of(
+                in_scope(bench.wheels, bench.current, scope), bench.shelf.items
+            )
+        )
         for scope in ("wheel", "job", "bench")
     ]
     assert 0 < counts[0] <= counts[1] < counts[2]

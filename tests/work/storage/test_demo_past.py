@@ -40,7 +40,9 @@ def test_the_shed_s_own_learning_finds_what_was_put_into_its_wheels(past, tmp_pa
     visits = all_visits(store, stored_shop(state))
     store.close()
     handed_over = [visit.plan.log.signed is not None for one in visits.values() for visit in one]
-    assert all(handed_over) and not any(visit.plan.log.doubtful for one in visits.values() for visit in one)
+    assert all(handed_over) and not any(
+        visit.plan.log.doubtful for one in visits.values() for visit in one
+    )
     learned = ShopLearning(visits)
     rim, spread = learned.effects["gap"].of({"rim": LOOSE_RIM})
     assert rim - 1.645 * spread < TRUE_GAP < rim + 1.645 * spread and rim > 2.0 * spread

@@ -29,7 +29,9 @@ def test_a_link_is_replaced_not_followed_and_a_user_s_own_file_is_not_touched(tm
     (tmp_path / "out.csv.partial").write_bytes(b"also mine")
     write_whole(tmp_path / "out.csv", b"new")
     assert (tmp_path / "secret").read_bytes() == b"mine" and not (tmp_path / "out.csv").is_symlink()
-    assert (tmp_path / "out.csv").read_bytes() == b"new" and (tmp_path / "out.csv.partial").read_bytes() == b"also mine"
+    assert (tmp_path / "out.csv").read_bytes() == b"new" and (
+        tmp_path / "out.csv.partial"
+    ).read_bytes() == b"also mine"
     write_whole(tmp_path / ("n" * 255), b"long")
     for bad in ("n" * 300, "a\0b", "none/x"):
         with pytest.raises(InputError, match="cannot be written"):
@@ -54,7 +56,9 @@ def test_no_cell_is_run_and_every_cell_comes_back(text):
         assert bare_cell(safe_cell(text)) == text
 
 
-@pytest.mark.parametrize(("first", "sign"), [("a,b", ","), ("a;b;c,d", ";"), ("a\tb", "\t"), ("a", ",")])
+@pytest.mark.parametrize(
+    ("first", "sign"), [("a,b", ","), ("a;b;c,d", ";"), ("a\tb", "\t"), ("a", ",")]
+)
 def test_the_sign_that_divides_is_the_first_line_s(first, sign):
     assert csv_text(f"{first}\n1;2,3".encode(), 100)[1] == sign
     with pytest.raises(InputError, match="at most 3"):

@@ -57,11 +57,17 @@ def test_the_installed_command_plans_and_prints_its_schema(tmp_path):
     done = subprocess.run([program, "plan", job], capture_output=True, text=True)
     assert done.returncode == 0 and done.stdout.startswith("Sandpiper front\n=====")
     head = subprocess.Popen(
-        f"'{program}' schema | head -1", shell=True, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True
+        f"'{program}' schema | head -1",
+        shell=True,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.PIPE,
+        text=True,
     )
     out, err = head.communicate()
     assert out == "{\n" and "Traceback" not in err
-    assert subprocess.run([program, "--version"], capture_output=True, text=True).stdout.startswith("inner-rim 0.")
+    assert subprocess.run([program, "--version"], capture_output=True, text=True).stdout.startswith(
+        "inner-rim 0."
+    )
     assert subprocess.run([program, "plan"], capture_output=True, text=True).returncode == 2
 
 
@@ -75,7 +81,9 @@ def test_damage_that_no_row_shows_is_said_and_never_backed_up(tmp_path):
     store.close()
     with sqlite3.connect(file) as connection:
         connection.execute("PRAGMA journal_mode = DELETE")
-        (page,) = connection.execute("SELECT rootpage FROM sqlite_master WHERE name = 'jobs_archived'").fetchone()
+        (page,) = connection.execute(
+            "SELECT rootpage FROM sqlite_master WHERE name = 'jobs_archived'"
+        ).fetchone()
     connection.close()
     data = bytearray(file.read_bytes())
     data[(page - 1) * 4096 + 8] ^= 0x08

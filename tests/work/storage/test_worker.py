@@ -113,7 +113,14 @@ def test_a_passing_fault_is_tried_again_in_place_and_said_once(made):
 
 
 @pytest.mark.parametrize(
-    "fault", [StoreDamaged("damaged"), StoreRefused("odd"), ZeroDivisionError("bug"), KeyError("x"), MemoryError()]
+    "fault",
+    [
+        StoreDamaged("damaged"),
+        StoreRefused("odd"),
+        ZeroDivisionError("bug"),
+        KeyError("x"),
+        MemoryError(),
+    ],
 )
 def test_what_will_never_be_stored_is_kept_with_its_cause_and_later_tasks_go_on(made, fault):
     worker, store, ears = made
@@ -122,7 +129,11 @@ def test_what_will_never_be_stored_is_kept_with_its_cause_and_later_tasks_go_on(
     worker.submit(lambda s: s.write("later"))
     done_with(worker)
     (kept,) = worker.kept
-    assert kept.words == "Log entry of Tern" and kept.content == {"text": "as found"} and kept.fault.sentence
+    assert (
+        kept.words == "Log entry of Tern"
+        and kept.content == {"text": "as found"}
+        and kept.fault.sentence
+    )
     assert store.log == ["later"] and ears.kept == (kept,)  # a success elsewhere does not clear it
     if not hasattr(fault, "sentence"):
         assert isinstance(kept.fault, StoreFailed) and "Traceback" in worker.traces[0]
@@ -162,7 +173,11 @@ def test_a_question_that_fails_is_said_and_nothing_is_kept(made):
     worker.start()
     failed = []
     worker.submit(raises(ZeroDivisionError()))
-    worker.submit(raises(StoreRefused("odd")), failed=lambda fault: failed.append(fault.sentence), words="a part")
+    worker.submit(
+        raises(StoreRefused("odd")),
+        failed=lambda fault: failed.append(fault.sentence),
+        words="a part",
+    )
     done_with(worker)
     assert len(ears.reads) == 1 and failed == ["odd"] and worker.kept == ()
 
@@ -220,7 +235,9 @@ def test_a_store_that_cannot_be_opened_is_tried_until_it_can_whatever_the_reason
     assert worker.stop()
 
 
-def test_a_read_only_medium_says_so_from_the_start_and_is_opened_anew_when_it_must_be_written(monkeypatch):
+def test_a_read_only_medium_says_so_from_the_start_and_is_opened_anew_when_it_must_be_written(
+    monkeypatch,
+):
     monkeypatch.setattr(workers, "RETRY_SECONDS", 0.02)
     monkeypatch.setattr(workers, "LOOK_SECONDS", 0.02)
     stores, ears = [FakeStore(read_only=True), FakeStore()], Ears()
@@ -268,7 +285,9 @@ def test_what_was_meant_for_the_data_before_a_restore_is_kept_and_not_stored(mon
     worker.submit(raises(StoreReplaced("restored elsewhere")), words="edit one", content=1)
     worker.submit(lambda store: store.write("edit two"), words="edit two", content=2)
     done_with(worker)
-    assert [kept.content for kept in worker.kept] == [1, 2] and stores[0].closed and not stores[1].log
+    assert (
+        [kept.content for kept in worker.kept] == [1, 2] and stores[0].closed and not stores[1].log
+    )
     for call in calls:
         call()
     assert ears.replaced == ["restored elsewhere"]
@@ -278,7 +297,9 @@ def test_what_was_meant_for_the_data_before_a_restore_is_kept_and_not_stored(mon
     assert stores[1].log == ["edit three"] and worker.stop()
 
 
-@pytest.mark.parametrize("fault", [StoreDamaged, StoreForeign, StoreNewer, StoreReplaced, StoreFailed])
+@pytest.mark.parametrize(
+    "fault", [StoreDamaged, StoreForeign, StoreNewer, StoreReplaced, StoreFailed]
+)
 def test_a_fault_of_the_data_keeps_what_was_to_be_stored_whoever_answers_for_it(made, fault):
     worker, _store, ears = made
     worker.start()
@@ -298,12 +319,18 @@ def test_a_notice_is_said_when_it_comes_and_when_it_goes(monkeypatch):
     done_with(worker)
     words[0] = ""
     assert all(looked.acquire(timeout=20) for _ in range(4))
-    assert worker.stop() and ears.notices == ["No backup: the folder cannot be made.", ""] and ears.faults == []
+    assert (
+        worker.stop()
+        and ears.notices == ["No backup: the folder cannot be made.", ""]
+        and ears.faults == []
+    )
 
 
 def test_storing_begins_when_the_window_has_painted_and_not_at_all_late_where_it_closes():
     store, ears, painted = FakeStore(), Ears(), threading.Event()
-    worker = StoreWorker(lambda: store, lambda call: call(), ears, let_paint=lambda: painted.wait(20) and None)
+    worker = StoreWorker(
+        lambda: store, lambda call: call(), ears, let_paint=lambda: painted.wait(20) and None
+    )
     worker.start()
     stored = threading.Event()
     worker.submit(lambda s: (s.write("a"), stored.set()), words="a")

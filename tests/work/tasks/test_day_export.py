@@ -27,13 +27,16 @@ def planned(count, pins=()):
         Task("Set the pressure", 5, stage="set", action="s"),
     )
     wheels = tuple(
-        DayWheel(f"Ferry crate {n}", tasks, START + timedelta(hours=9), key=f"job/{n}") for n in range(count)
+        DayWheel(f"Ferry crate {n}", tasks, START + timedelta(hours=9), key=f"job/{n}")
+        for n in range(count)
     )
     if pins:
         wheels = (DayWheel("Tern", tasks, None, None, pins, "job/tern"), *wheels)
     day = Day(START, wheels, (Mechanic("M Osier"), Mechanic("R Sedge")))
     schedule = list_schedule(day)
-    return Planned(day, (), schedule, None, False, "", (Broken("pin", "Tern", "Mount"),) if pins else ())
+    return Planned(
+        day, (), schedule, None, False, "", (Broken("pin", "Tern", "Mount"),) if pins else ()
+    )
 
 
 def test_the_day_sheet_has_every_visit_to_a_wheel_by_its_mechanic_and_when_each_is_ready():
@@ -69,6 +72,9 @@ def test_the_calendar_has_every_visit_on_the_shop_s_clock_and_a_new_one_replaces
     hands = [event.decoded("dtend") - event.decoded("dtstart") for event in events]
     assert sum(hands, timedelta()) == timedelta(minutes=2 * (20 + 15 + 5))
     assert all(when.tzinfo is None for when in begins)  # the clock on the wall
-    assert {str(event["summary"]).partition(":")[0] for event in events} == {"Ferry crate 0", "Ferry crate 1"}
+    assert {str(event["summary"]).partition(":")[0] for event in events} == {
+        "Ferry crate 0",
+        "Ferry crate 1",
+    }
     again = icalendar.Calendar.from_ical(day_ics(planned(2, (Pin(0, START),)), made)).walk("VEVENT")
     assert {str(event["uid"]) for event in events} < {str(event["uid"]) for event in again}

@@ -62,12 +62,19 @@ class Search:
 def test_the_better_plan_comes_with_promises_and_is_what_is_next(bench):
     plan = bench.day.plan
     at_once = plan.now()
-    assert at_once.found is None and not at_once.looking and faults(at_once.day, at_once.schedule) == []
+    assert (
+        at_once.found is None
+        and not at_once.looking
+        and faults(at_once.day, at_once.schedule) == []
+    )
     search = Search(bench).begin()
     assert plan.looking and plan.now().looking
     planned = search.end()
     assert threading.main_thread() not in search.threads
-    assert faults(planned.day, planned.schedule) == [] and planned.schedule.cost <= at_once.schedule.cost
+    assert (
+        faults(planned.day, planned.schedule) == []
+        and planned.schedule.cost <= at_once.schedule.cost
+    )
     assert planned.found.schedule.gap is not None
     assert set(planned.found.promises) == {wheel.key for wheel in planned.day.wheels}
     firsts = [planned.wheels[one.wheel].key for one in planned.schedule.placed if one.task == 0]
@@ -114,7 +121,9 @@ def test_a_change_disturbs_the_plan_as_little_as_planning_afresh_or_less(bench):
     afresh = list_schedule(after.day)
     fresh_cost = cost_of(after.day, afresh.placed, afresh.done, kept)
     assert after.schedule.cost <= fresh_cost
-    less = tasks_moved(after.day, after.schedule.placed, kept) <= tasks_moved(after.day, afresh.placed, kept)
+    less = tasks_moved(after.day, after.schedule.placed, kept) <= tasks_moved(
+        after.day, afresh.placed, kept
+    )
     assert less or after.schedule.cost < fresh_cost  # more is moved only for an earlier end
 
 
@@ -128,7 +137,9 @@ def test_what_changed_is_said_for_five_minutes(bench):
     said = after.changed
     later = [
         wheel.name
-        for wheel, was, now in zip(after.day.wheels, before.schedule.done, after.schedule.done, strict=True)
+        for wheel, was, now in zip(
+            after.day.wheels, before.schedule.done, after.schedule.done, strict=True
+        )
         if now > was + 10
     ]
     assert later and said.startswith(f"Changed: {later[0]} later")
@@ -187,7 +198,9 @@ def test_what_would_help_is_worked_out_beside_the_work(bench, monkeypatch):
     bench.moved[0] += timedelta(days=9)  # every due time has passed
     search = Search(bench).begin()
     planned = search.end()
-    assert planned.found.helps and set(planned.found.helps) == set(listing.latest(planned.day, planned.found.schedule))
+    assert planned.found.helps and set(planned.found.helps) == set(
+        listing.latest(planned.day, planned.found.schedule)
+    )
     bench.day.plan.now()
     assert threads and threading.main_thread() not in threads
 
@@ -205,7 +218,9 @@ def test_the_list_is_in_the_plan_s_order_with_times_and_changes_only_when_someth
     at_once = planned.next_up()[0][0]
     assert tiles[at_once.key].last == ("problem" if at_once in bad else "go on now")
     later = [tiles[key].last for key in firsts if bench.day.begins[key] > naive_local(NOW)]
-    assert later and all(words.startswith(("start at ", "go on at ", "waits", "read it")) for words in later)
+    assert later and all(
+        words.startswith(("start at ", "go on at ", "waits", "read it")) for words in later
+    )
     # Up and Down go through the list as it is seen
     bench.select(listed[0].key)
     for one in listed[1:]:
@@ -254,16 +269,22 @@ def test_a_pinned_task_stays_while_the_clock_runs_and_is_let_go_when_it_is_done_
 def test_what_other_wheels_took_in_this_shop_is_learned_too(bench):
     usual = paces(bench.day.plan.logs())
     steps = [
-        key for key, kind in KINDS.items() if key.startswith("tape.") and kind.minutes >= 1.0 and not kind.wait_minutes
+        key
+        for key, kind in KINDS.items()
+        if key.startswith("tape.") and kind.minutes >= 1.0 and not kind.wait_minutes
     ]
     at, log = NOW - timedelta(days=30), []
     for number, step in enumerate(steps * 4):
         at += timedelta(minutes=3.0 * KINDS[step].minutes)
         entry = StepEntry(stage="tape", step=step if number < len(steps) else f"{step}.2")
-        log.append(Logged(number=number, at=at.isoformat(), wheel_id="old", entry=entry, uid=str(number)))
+        log.append(
+            Logged(number=number, at=at.isoformat(), wheel_id="old", entry=entry, uid=str(number))
+        )
     bench.day.plan.learn({"old": tuple(log)})
     learned = paces(bench.day.plan.logs())["tape"].mean
-    assert learned > 0.3 and learned > (usual["tape"].mean if "tape" in usual else 0.0)  # three times the minutes
+    assert learned > 0.3 and learned > (
+        usual["tape"].mean if "tape" in usual else 0.0
+    )  # three times the minutes
     told = queue.Queue()
     bench.day.plan.estimate(told.put)
     said = told.get(timeout=30)
@@ -271,8 +292,12 @@ def test_what_other_wheels_took_in_this_shop_is_learned_too(bench):
     assert all(one.early <= one.sure for one in said.values())
 
 
-def test_a_bicycle_is_promised_for_its_last_wheel_and_not_while_one_of_them_cannot_be_planned(bench):
-    bench.select(next(one.key for one in bench.wheels if one.name.startswith("Sandpiper 2 · front")))
+def test_a_bicycle_is_promised_for_its_last_wheel_and_not_while_one_of_them_cannot_be_planned(
+    bench,
+):
+    bench.select(
+        next(one.key for one in bench.wheels if one.name.startswith("Sandpiper 2 · front"))
+    )
     job = bench.current.job
     told = queue.Queue()
 
@@ -282,7 +307,9 @@ def test_a_bicycle_is_promised_for_its_last_wheel_and_not_while_one_of_them_cann
 
     planned = bench.day.plan.now()
     mine = [place for place, state in enumerate(planned.wheels) if state.job.job_id == job.job_id]
-    each = promises(planned.day, planned.schedule, paces(bench.day.plan.logs()), day_plan.ESTIMATE_RUNS)
+    each = promises(
+        planned.day, planned.schedule, paces(bench.day.plan.logs()), day_plan.ESTIMATE_RUNS
+    )
     assert len(mine) == 2 and said().sure >= max(each[place].sure for place in mine)
     bench.editor.type_into("tire.size", "45-584")  # another diameter than the rim: a stop
     assert said() is None
@@ -345,7 +372,9 @@ def test_at_the_end_nothing_is_worked_out_any_more(bench, monkeypatch):
 
 
 @pytest.mark.parametrize("waits_on", ["customer", "part"])
-def test_a_wheel_that_waits_for_somebody_is_planned_from_the_day_that_is_expected_and_says_so(bench, waits_on):
+def test_a_wheel_that_waits_for_somebody_is_planned_from_the_day_that_is_expected_and_says_so(
+    bench, waits_on
+):
     """Nobody knows when: it is not planned and not promised. A day: nothing before that day, and the promise names it."""
     state = next(one for one in bench.wheels if one.name.startswith("Dune"))
     bench.select(state.key)
@@ -353,14 +382,22 @@ def test_a_wheel_that_waits_for_somebody_is_planned_from_the_day_that_is_expecte
     bench.editor.type_into("waits.what", "60 mm valve")
     assert not any(one.name == state.name for one in bench.day.plan.now().day.wheels)
     words = "the customer" if waits_on == "customer" else "a part"
-    assert f"Waits for {words}: 60 mm valve" in now_of(bench.current, panel_context(bench, bench.current)).quiet
-    ready = (naive_local(bench.time) + timedelta(days=4)).replace(hour=0, minute=0, second=0, microsecond=0)
+    assert (
+        f"Waits for {words}: 60 mm valve"
+        in now_of(bench.current, panel_context(bench, bench.current)).quiet
+    )
+    ready = (naive_local(bench.time) + timedelta(days=4)).replace(
+        hour=0, minute=0, second=0, microsecond=0
+    )
     bench.editor.type_into("waits.until", ready.date().isoformat())
     planned = bench.day.plan.now()
     place = next(w for w, one in enumerate(planned.day.wheels) if one.name == state.name)
     starts = [planned.day.at(one.start) for one in planned.schedule.placed if one.wheel == place]
     assert min(starts) >= planned.day.hours.next_open(ready)
-    assert f"expected {ready:%a %d %b}" in now_of(bench.current, panel_context(bench, bench.current)).quiet
+    assert (
+        f"expected {ready:%a %d %b}"
+        in now_of(bench.current, panel_context(bench, bench.current)).quiet
+    )
     bench.editor.type_into("waits.on", "")
     assert any(one.name == state.name for one in bench.day.plan.now().day.wheels)
 

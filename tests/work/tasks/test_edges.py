@@ -69,7 +69,9 @@ def test_storing_goes_on_while_many_parts_are_imported(desk, tmp_path):
     one = desk()
     check_in(one.bench)
     one.settle()
-    running = PartsImport(one.bench.shelf, one.worker, parts_file(tmp_path, 4000), one.bench.now(), lambda: None)
+    running = PartsImport(
+        one.bench.shelf, one.worker, parts_file(tmp_path, 4000), one.bench.now(), lambda: None
+    )
     running.start()
     noted = 0
     while not running.over:
@@ -83,7 +85,9 @@ def test_storing_goes_on_while_many_parts_are_imported(desk, tmp_path):
 
 def test_an_import_that_is_stopped_leaves_nothing(desk, tmp_path):
     one = desk()
-    running = PartsImport(one.bench.shelf, one.worker, parts_file(tmp_path, 4000), one.bench.now(), lambda: None)
+    running = PartsImport(
+        one.bench.shelf, one.worker, parts_file(tmp_path, 4000), one.bench.now(), lambda: None
+    )
     running.start()
     running.stop()
     one.settle(until=lambda: running.over)

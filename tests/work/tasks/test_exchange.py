@@ -52,7 +52,8 @@ def test_a_rescue_file_tells_the_same_story(desk, empty, tmp_path):
     waiting = [StepEntry(stage=stage) for stage in ("strip", "tape", "valve")] + [Note(text="last")]
     job = one.bench.sync.job(before.job.job_id)
     job.log += tuple(
-        Logged(number=0, at=one.bench.now(), wheel_id=before.wheel_id, entry=entry, uid=new_id()) for entry in waiting
+        Logged(number=0, at=one.bench.now(), wheel_id=before.wheel_id, entry=entry, uid=new_id())
+        for entry in waiting
     )
     one.bench.refresh()
     rescue = tmp_path / "rescue.json"
@@ -84,7 +85,10 @@ def test_entries_of_several_jobs_keep_the_order_of_each(empty, tmp_path):
     logs = {job.job_id: [item.entry.text for item in job.log] for job in empty.bench().jobs}
     assert logs == {"job-1": ["a1", "a2", "a3", "a4"], "job-2": ["b1", "b2", "b3"]}
     assert "2 jobs, 7 log entries" in said
-    assert "0 log entries" in (said := imported(empty, tmp_path, one, replace=True)) and "4 entries were there" in said
+    assert (
+        "0 log entries" in (said := imported(empty, tmp_path, one, replace=True))
+        and "4 entries were there" in said
+    )
 
 
 def test_an_entry_of_another_job_is_refused_and_nothing_is_imported(empty, tmp_path):
@@ -129,7 +133,9 @@ def test_a_number_that_no_log_has_is_refused(empty, tmp_path, number):
 def test_what_is_typed_comes_in_through_the_same_door(empty, tmp_path, typed):
     with pytest.raises(InputError, match="typed"):
         imported(empty, tmp_path, with_log(typed=typed))
-    imported(empty, tmp_path, with_log(typed={"w1:rim.spokes": {"text": "x"}, ":bike": {"text": "y"}}))
+    imported(
+        empty, tmp_path, with_log(typed={"w1:rim.spokes": {"text": "x"}, ":bike": {"text": "y"}})
+    )
     assert len(empty.bench().jobs[0].drafts) == 2
 
 

@@ -11,7 +11,17 @@ import pytest
 from inner_rim.cli import main
 from inner_rim.core.learning.evidence import Visit
 from inner_rim.core.plan.wheel_plan import plan_wheel
-from inner_rim.core.record.log import Attempt, Dip, Dose, Logged, Note, Promised, Reading, SignOff, StepEntry
+from inner_rim.core.record.log import (
+    Attempt,
+    Dip,
+    Dose,
+    Logged,
+    Note,
+    Promised,
+    Reading,
+    SignOff,
+    StepEntry,
+)
 from inner_rim.core.record.paths import new_id
 from inner_rim.core.record.reading import job_from_plain
 from inner_rim.core.record.resolved import USUAL
@@ -23,13 +33,23 @@ from inner_rim.work.tasks.insights import insights_csv, topics_of
 from inner_rim.work.tasks.learning import ShopLearning, all_visits
 from tests.samples import logged, ordinary, planned_after, stored
 
-DOSE, DIP = Dose(dose_ml=60, name="Kelp milk"), Dip(depth_mm=4.0, free_ml=0.0, factor=1.0, calibrates=False)
+DOSE, DIP = (
+    Dose(dose_ml=60, name="Kelp milk"),
+    Dip(depth_mm=4.0, free_ml=0.0, factor=1.0, calibrates=False),
+)
 NAMES = {"rim__name": "Heron 622", "tire__name": "Grebe"}
 SIGNED = SignOff(by="M. Osier", pressure_kpa=200)
 
 
 def failed(source="compressor", core_out=True):
-    return Attempt(peak_kpa=5, outcome="no_pressure", limit_kpa=340, target_kpa=250, source=source, core_out=core_out)
+    return Attempt(
+        peak_kpa=5,
+        outcome="no_pressure",
+        limit_kpa=340,
+        target_kpa=250,
+        source=source,
+        core_out=core_out,
+    )
 
 
 def visit(job_id, wheel_id, entries, **changes):
@@ -43,7 +63,13 @@ def visit(job_id, wheel_id, entries, **changes):
     ]
     for number, one in enumerate(log, 1):
         one["number"] = number
-    return {"format": "inner-rim/job-with-log", "version": 2, "job_id": job_id, "job": document, "log": log}
+    return {
+        "format": "inner-rim/job-with-log",
+        "version": 2,
+        "job_id": job_id,
+        "job": document,
+        "log": log,
+    }
 
 
 def taught_shop(wheels=12):
@@ -78,7 +104,9 @@ def test_the_log_of_a_shop_moves_its_plans(taught):
     assert about.drying.count == 12 and about.drying.factor > 1.2
     usual, moved = (plan_of(job, *more) for more in ((), (about,)))
     assert moved.pressure.start_kpa < usual.pressure.start_kpa
-    assert moved.sealant.refresh_after_days == pytest.approx(usual.sealant.refresh_after_days / about.drying.factor)
+    assert moved.sealant.refresh_after_days == pytest.approx(
+        usual.sealant.refresh_after_days / about.drying.factor
+    )
     for before, after in zip(usual.seating_odds.sources, moved.seating_odds.sources, strict=True):
         assert after.probability <= before.probability
     for trail in (moved.pressure.why, moved.sealant.why, moved.seating_odds.why):
@@ -109,7 +137,10 @@ def test_insights_on_the_command_line(tmp_path, capsys):
     capsys.readouterr()
     assert main(["insights"]) == 0
     words = capsys.readouterr().out
-    assert "Seated by source (12): 0 of 12 tries" in words and "Riders keep 12 % less than proposed" in words
+    assert (
+        "Seated by source (12): 0 of 12 tries" in words
+        and "Riders keep 12 % less than proposed" in words
+    )
     assert main(["insights", "--json"]) == 0
     result = {topic["code"]: topic for topic in json.loads(capsys.readouterr().out)}
     assert [mark["name"] for mark in result["kept_by"]["marks"]] == ["Over 10 % less"]
@@ -117,7 +148,13 @@ def test_insights_on_the_command_line(tmp_path, capsys):
     # the shop's own methods count: where its climate is hot and dry, the same dips are not so fast
     practice = tmp_path / "practice.json"
     practice.write_text(
-        json.dumps({"format": "inner-rim/practice", "version": 1, "settings": {"practice.climate": "hot_dry"}}),
+        json.dumps(
+            {
+                "format": "inner-rim/practice",
+                "version": 1,
+                "settings": {"practice.climate": "hot_dry"},
+            }
+        ),
         encoding="utf-8",
     )
     assert main(["import", str(practice)]) == 0
@@ -139,7 +176,11 @@ def test_every_topic_counts_what_the_log_says(taught):
 
     story = [
         *at(8, Promised(due="2026-11-02T17:00"), StepEntry(stage="strip", step="tire.off")),
-        *at(9, attempt("not_up", "floor_pump", False), attempt("both_up", "floor_pump", True, ("core_out",))),
+        *at(
+            9,
+            attempt("not_up", "floor_pump", False),
+            attempt("both_up", "floor_pump", True, ("core_out",)),
+        ),
         *at(10, Reading(pressure_kpa=300.0)),
         *at(11, Reading(pressure_kpa=298.5)),
         *at(12, SIGNED),
@@ -173,10 +214,17 @@ def test_every_topic_counts_what_the_log_says(taught):
     assert result["back"].sentence == "12 of 26 handed over were back within 90 days"
     assert result["failure"].sentence == "0 repairs after handing over"
     assert marks("used")["Sealant: Kelp milk"] == ("720 ml", 12)
-    rows = list(csv.reader(io.StringIO(insights_csv(result.values(), lambda key: key[0]).decode("utf-8-sig"))))
-    assert rows[0][0] == "topic" and ["Seated by source", "15", "Floor pump, core out", "1 of 1"] in [
-        r[:4] for r in rows
-    ]
+    rows = list(
+        csv.reader(
+            io.StringIO(insights_csv(result.values(), lambda key: key[0]).decode("utf-8-sig"))
+        )
+    )
+    assert rows[0][0] == "topic" and [
+        "Seated by source",
+        "15",
+        "Floor pump, core out",
+        "1 of 1",
+    ] in [r[:4] for r in rows]
 
 
 def test_failures_are_counted_by_sort_over_the_years_that_were_ridden(tmp_path):
@@ -186,7 +234,13 @@ def test_failures_are_counted_by_sort_over_the_years_that_were_ridden(tmp_path):
     documents = [
         visit("a", "w-a", [(1, SIGNED)], **plugged),
         visit("b", "w-b", [(1, SIGNED)], **plugged),
-        visit("c", "w-a", [(21, Note(text="flat"))], work={"kind": "repair", "leak": "tread"}, **plugged),
+        visit(
+            "c",
+            "w-a",
+            [(21, Note(text="flat"))],
+            work={"kind": "repair", "leak": "tread"},
+            **plugged,
+        ),
     ]
     for n, document in enumerate(documents):
         (tmp_path / f"{n}.json").write_text(json.dumps(document), encoding="utf-8")
@@ -199,9 +253,18 @@ def test_failures_are_counted_by_sort_over_the_years_that_were_ridden(tmp_path):
     marks = {mark.name: mark for mark in result["failure"].marks}
     assert set(marks) == {"Plugged tire", "Polyester tape, new"}
     assert marks["Plugged tire"].figure == f"{1.025 / (0.5 + years):.2f} a wheel and year"
-    assert list(marks["Plugged tire"].wheels) == [one[1].key for one in visits.values() if len(one) == 2]
+    assert list(marks["Plugged tire"].wheels) == [
+        one[1].key for one in visits.values() if len(one) == 2
+    ]
     assert result["back"].marks[0].name == "Through the tread"
 
 
 def attempt(outcome, source, core_out, changed=()):
-    return Attempt(peak_kpa=200, outcome=outcome, limit_kpa=340, source=source, core_out=core_out, changed=changed)
+    return Attempt(
+        peak_kpa=200,
+        outcome=outcome,
+        limit_kpa=340,
+        source=source,
+        core_out=core_out,
+        changed=changed,
+    )

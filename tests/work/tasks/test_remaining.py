@@ -37,7 +37,9 @@ def stages(*names):
 
 
 def test_what_is_done_is_left_out_and_the_next_step_is_the_window_s(remains):
-    wheel, status, state = remains(*stages("check_in", "strip"), StepEntry(stage="tape", step="tape.lay"))
+    wheel, status, state = remains(
+        *stages("check_in", "strip"), StepEntry(stage="tape", step="tape.lay")
+    )
     codes = [step["code"] for step in wheel["steps"]]
     assert status == 0 and codes[0] == "tape.press" == state.progress.step.code
     assert "strip.tire_off" not in codes and codes[-1] == "set.sign"
@@ -54,11 +56,15 @@ def test_beads_that_are_up_need_no_pressure_steps_and_settle_where_they_came_up(
 def test_a_layer_is_what_remains_after_beads_that_fall_off(remains):
     up = Attempt(peak_kpa=280, outcome="both_up", limit_kpa=340)
     wheel, status, _state = remains(
-        *stages("check_in", "strip", "tape", "valve", "mount"), up, Finding(check="beads_unseat", sound=False)
+        *stages("check_in", "strip", "tape", "valve", "mount"),
+        up,
+        Finding(check="beads_unseat", sound=False),
     )
     assert status == 1 and wheel["stops"][0]["code"] == "beads_unseat"
     again = StepEntry(stage="tape", outcome="again", step="layer")
-    wheel, status, _state = remains(*stages("check_in", "strip", "tape", "valve", "mount"), up, again)
+    wheel, status, _state = remains(
+        *stages("check_in", "strip", "tape", "valve", "mount"), up, again
+    )
     codes = [step["code"] for step in wheel["steps"]]
     assert status == 0 and codes.count("tape.lay") == 1 and "strip.tape_off" not in codes
 

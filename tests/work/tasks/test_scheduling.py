@@ -29,17 +29,23 @@ def bench():
 
 def test_a_wheel_s_tasks_are_its_open_actions_joined_between_waits(bench):
     day, known = day_of(bench.wheels, NOW, ALWAYS)
-    assert {s.name for s in known}.isdisjoint({"Tern light · front", "Kiosk upright 4 · rear"})  # stop, done
+    assert {s.name for s in known}.isdisjoint(
+        {"Tern light · front", "Kiosk upright 4 · rear"}
+    )  # stop, done
     assert "Old Curlew · rear" in {s.name for s in known}  # a problem: somebody will see to it
     assert faults(day, list_schedule(day)) == []
     for state, result in zip(known, day.wheels, strict=True):
         left = [
-            a for a in state.plan.steps if a.key not in state.progress.steps_done and a.stage not in state.progress.done
+            a
+            for a in state.plan.steps
+            if a.key not in state.progress.steps_done and a.stage not in state.progress.done
         ]
         assert sum(t.minutes for t in result.tasks) == pytest.approx(
             sum(a.minutes for a in left), abs=len(result.tasks)
         )
-        assert sum(t.wait_minutes for t in result.tasks) == pytest.approx(sum(a.wait_minutes for a in left), abs=3)
+        assert sum(t.wait_minutes for t in result.tasks) == pytest.approx(
+            sum(a.wait_minutes for a in left), abs=3
+        )
         assert all(t.wait_minutes for t in result.tasks[:-1])  # nothing is parted without a wait
 
 
@@ -52,7 +58,9 @@ def test_what_is_done_shortens_the_day_and_a_running_wait_holds_the_wheel_back(b
     after, known = day_of(bench.wheels, NOW, ALWAYS)
     place = next(i for i, s in enumerate(known) if s.name.startswith("Warden"))
     ready = after.wheels[place].ready
-    assert ready is not None and timedelta(minutes=10) <= ready - after.start <= timedelta(minutes=16)
+    assert ready is not None and timedelta(minutes=10) <= ready - after.start <= timedelta(
+        minutes=16
+    )
     bench.settings.set_shop("hours", as_plain(ALWAYS))
     planned = bench.day.plan.now()
     first = planned.next_up()
@@ -104,7 +112,9 @@ def pin(task, clock, mechanic=0):
     return lambda day: day["wheels"][0].setdefault("pins", []).append(one)
 
 
-def test_pins_are_kept_also_what_has_begun_and_at_night_and_those_that_cannot_be_are_named(tmp_path, capsys):
+def test_pins_are_kept_also_what_has_begun_and_at_night_and_those_that_cannot_be_are_named(
+    tmp_path, capsys
+):
     plain = document()
     pin(0, "07:50")(plain)  # a hand has been on it for ten minutes
     pin(1, "20:10")(plain)  # somebody stays
@@ -157,7 +167,10 @@ def test_the_schema_names_every_field(capsys):
     result = json.loads(capsys.readouterr().out)
     task = result["$defs"]["Task"]["properties"]
     assert {"words", "minutes", "wait_minutes", "resource"} <= set(task)
-    assert task["minutes"]["minimum"] == 1 and result["$defs"]["Day"]["required"] == ["start", "wheels"]
+    assert task["minutes"]["minimum"] == 1 and result["$defs"]["Day"]["required"] == [
+        "start",
+        "wheels",
+    ]
     assert msgspec.json.encode(result)
 
 
@@ -166,9 +179,19 @@ def late_day():
     return Day(
         start,
         (
-            DayWheel("Ferry crate", (Task("Tape", 60), Task("Mount", 30)), start + timedelta(hours=8), key="a"),
+            DayWheel(
+                "Ferry crate",
+                (Task("Tape", 60), Task("Mount", 30)),
+                start + timedelta(hours=8),
+                key="a",
+            ),
             DayWheel("Sandpiper", (Task("Seat", 45),), start + timedelta(minutes=50), key="b"),
-            DayWheel("Old Curlew", (Task("Set", 380), Task("Hold", 100)), datetime(2026, 11, 25, 18, 30), key="c"),
+            DayWheel(
+                "Old Curlew",
+                (Task("Set", 380), Task("Hold", 100)),
+                datetime(2026, 11, 25, 18, 30),
+                key="c",
+            ),
         ),
         (Mechanic("one"),),
     )
@@ -188,7 +211,11 @@ def test_what_would_help_is_computed_by_scheduling_anew():
     shorter = [m for m in (20, 40, 60, 120) if m < helps["stay"].minutes]
     assert all(lateness(longer(day, m), 2, list_schedule(longer(day, m)).done[2]) for m in shorter)
     promise = helps["promise"].at
-    assert promise >= day.at(list_schedule(day).done[2]) and day.hours.is_open(promise) and promise.minute % 10 == 0
+    assert (
+        promise >= day.at(list_schedule(day).done[2])
+        and day.hours.is_open(promise)
+        and promise.minute % 10 == 0
+    )
 
 
 def test_the_board_has_every_task_its_waits_what_is_late_and_what_would_help():
@@ -197,14 +224,21 @@ def test_the_board_has_every_task_its_waits_what_is_late_and_what_would_help():
     shown = board_of(day, schedule, helps=helps(day, schedule))
     late = next(place for place, row in enumerate(shown.rows) if row.name == "Old Curlew")
     row = shown.rows[late]
-    assert [bar.end - bar.start for bar in shown.bars if bar.row == late and not bar.wait] == [380, 100]
+    assert [bar.end - bar.start for bar in shown.bars if bar.row == late and not bar.wait] == [
+        380,
+        100,
+    ]
     assert row.late and row.sentence.startswith("misses 18:30, ready Thu ")
-    assert any(one.words.startswith("Stay ") for one in row.helps) and row.helps[-1].words.startswith("Promise ")
+    assert any(one.words.startswith("Stay ") for one in row.helps) and row.helps[
+        -1
+    ].words.startswith("Promise ")
     others = [one for one in shown.rows if one is not row]
     assert all(", due " in one.sentence and "to spare" in one.reason for one in others)
     assert shown.closed[0] == (570, 24 * 60)  # 17:30 to 8:00
     by_hands = board_of(day, schedule, False)
-    assert [one.name for one in by_hands.rows] == ["one"] and all(not bar.wait for bar in by_hands.bars)
+    assert [one.name for one in by_hands.rows] == ["one"] and all(
+        not bar.wait for bar in by_hands.bars
+    )
     (hands,) = shown.hands
     assert hands.actions[0].at == "now" and len(hands.actions) == 3
     said = {wheel.key: day.at(done) for wheel, done in zip(day.wheels, schedule.done, strict=True)}

@@ -62,11 +62,16 @@ def test_a_wheel_that_comes_back_starts_from_what_is_known_and_shows_its_visits(
     asked = now_of(back, PanelContext(METRIC, bench.time))
     assert asked.action == f"What does {back.name} come in for?" and not asked.answers[0].enter
     assert "leaked at the rim's vent hole" in asked.more[0]
-    assert all(state.key[0] == back.key[0] for state in bench.wheels)  # the finished job has made room
+    assert all(
+        state.key[0] == back.key[0] for state in bench.wheels
+    )  # the finished job has made room
     bench.editor.type_into("work.kind", "tire_change")
     back = bench.current
     assert back.plan.work == "tire_change"
-    assert back.wheel.work.tape_changes == 0 and back.wheel.work.tape_laid == f"{bench.time.astimezone():%Y-%m-%d}"
+    assert (
+        back.wheel.work.tape_changes == 0
+        and back.wheel.work.tape_laid == f"{bench.time.astimezone():%Y-%m-%d}"
+    )
     assert back.wheel.sealant.name == "Eelgrass" and back.wheel.sealant.in_ml >= 55.0
     assert back.wheel.insert.tires_used == 1 and back.wheel.previous_pressure_kpa == 180.0
     assert back.log == [] and "at pressure" in state_words(back.plan.log, METRIC)
@@ -115,7 +120,9 @@ def test_what_really_went_in_is_booked_and_taping_again_uses_stock_again():
         bench.recorder.finish_stage(stage)
     assert stock("t") == pytest.approx(9000.0 - 2 * tape)
     bench.recorder.back()
-    assert stock("t") == pytest.approx(9000.0 - tape)  # a slip is given back, the first run's tape is not
+    assert stock("t") == pytest.approx(
+        9000.0 - tape
+    )  # a slip is given back, the first run's tape is not
 
 
 def test_tools_time_and_boxes_are_on_pick_list_and_card():
@@ -165,7 +172,12 @@ def test_a_diagnosis_answers_itself_what_the_wheel_knows():
     assert PATH[asked("hard", Facts())].words.startswith("Is the bead still on its seat")
     bench = Bench()
     check_in(bench)
-    tube = {"name": "Reed tube", "bead_seat_diameter_mm": 622.0, "width_min_mm": 40.0, "width_max_mm": 50.0}
+    tube = {
+        "name": "Reed tube",
+        "bead_seat_diameter_mm": 622.0,
+        "width_min_mm": 40.0,
+        "width_max_mm": 50.0,
+    }
     facts = facts_of(bench.current, [item_from("tube", tube, stock=2.0)])
     assert not facts.hard and "45 mm wide, 622, on the shelf: Reed tube" in end_words("tube", facts)
     for code in ENDS:
@@ -183,9 +195,13 @@ def test_what_stays_is_said_to_stay_and_takes_nothing_from_the_shelf():
     ):
         bench.editor.type_into("work.kind", kind)
         plan = bench.current.plan
-        assert tape_text(plan, METRIC).startswith(tape) and valve_text(plan, METRIC).startswith(valve)
+        assert tape_text(plan, METRIC).startswith(tape) and valve_text(plan, METRIC).startswith(
+            valve
+        )
         needs = {need.kind for need in needs_of_wheel(bench.current)}
-        assert ("tape" in needs) == (tape != "stays") and ("tube" in needs) == (kind == "back_to_tube")
+        assert ("tape" in needs) == (tape != "stays") and ("tube" in needs) == (
+            kind == "back_to_tube"
+        )
         assert ("sealant" in needs) == (kind != "back_to_tube")
 
 

@@ -59,7 +59,9 @@ def bench():
 
 
 def said(bench, stage, units=BAR):
-    others = tuple(one for one in bench.wheels if one.job is bench.current.job and one is not bench.current)
+    others = tuple(
+        one for one in bench.wheels if one.job is bench.current.job and one is not bench.current
+    )
     return choices_of(bench.current, stage, units, (), others)
 
 
@@ -85,7 +87,11 @@ def test_the_tape_s_choices_show_every_width_every_school_and_what_is_used(bench
     assert widths == [f"{w} mm" for w in (21, 23, 25, 27, 29, 31, 35, 45)]
     assert [x.chip for x in lines].count("picked") == 1 and line(lines, "31 mm").chip == "picked"
     assert line(lines, "21 mm").tone == "stop" and line(lines, "35 mm").chip == "climbs"
-    schools = [x.key for x in lines if isinstance(x.key, FieldChoice) and x.key.path == "practice.tape_width"]
+    schools = [
+        x.key
+        for x in lines
+        if isinstance(x.key, FieldChoice) and x.key.path == "practice.tape_width"
+    ]
     assert len(schools) == 4 and line(lines, "contour").chip == "used"
     assert "a full roll does 4 wheels" in line(lines, "Cut").title
 
@@ -106,7 +112,11 @@ def test_the_compatibility_names_what_was_not_read_and_every_stop(bench):
 def test_an_insert_is_shown_before_and_after(bench):
     wheel(bench, "Warden")
     assert "No insert" in said(bench, "insert")[0].title
-    for field, text in (("insert.height_mm", "20"), ("insert.volume_ml", "300"), ("insert.leg_mm", "2")):
+    for field, text in (
+        ("insert.height_mm", "20"),
+        ("insert.volume_ml", "300"),
+        ("insert.leg_mm", "2"),
+    ):
         bench.editor.type_into(field, text)
     lines = said(bench, "insert")
     assert line(lines, "Air").title.count("l") and "→" in line(lines, "Slack").title
@@ -120,7 +130,9 @@ def test_the_dipstick_table_rises_and_follows_a_calibration(bench):
     bench.recorder.record(Dip(depth_mm=10.0, free_ml=50.0, calibrates=True, factor=1.25))
     state = bench.current
     scaled = dip_lines(state, BAR)
-    assert float(scaled[-1].lead.split()[0]) == pytest.approx(float(plain[-1].lead.split()[0]) / 1.25, abs=0.1)
+    assert float(scaled[-1].lead.split()[0]) == pytest.approx(
+        float(plain[-1].lead.split()[0]) / 1.25, abs=0.1
+    )
     assert "calibrated" in line(said(bench, "sealant"), "Dipstick").note
 
 
@@ -146,13 +158,17 @@ def test_the_hold_s_choices_forecast_and_list_the_readings(bench):
         bench.moved[0] += timedelta(hours=hours)
         bench.recorder.read_gauge(kpa, 18.0)
     lines = said(bench, "hold")
-    assert line(lines, "Loss").title.endswith("% a day") and line(lines, "In 12 hours").title.endswith("bar")
+    assert line(lines, "Loss").title.endswith("% a day") and line(
+        lines, "In 12 hours"
+    ).title.endswith("bar")
     assert [x.right for x in lines if x.right] and line(lines, "At minimum").title
     assert len([x for x in lines if isinstance(x.key, LogChoice) and x.key.what == "leak"]) == 7
 
 
 def why(bench, hours=None):
-    return why_waits(bench.current, bench.units, bench.time, hours or Hours(week=(Opening(0, 1440),) * 7))
+    return why_waits(
+        bench.current, bench.units, bench.time, hours or Hours(week=(Opening(0, 1440),) * 7)
+    )
 
 
 def test_a_wheel_of_the_day_says_why_it_waits(bench):
@@ -173,7 +189,10 @@ def test_a_wheel_of_the_day_says_why_it_waits(bench):
     wheel(bench, "Tern")
     assert why_not_planned(bench.current, METRIC)[0].startswith("STOP: ")
     bench.moved[0] += timedelta(days=400)
-    assert line(care_of_all(bench.wheels, bench.units, bench.time), "Refresh the sealant").chip == "due"
+    assert (
+        line(care_of_all(bench.wheels, bench.units, bench.time), "Refresh the sealant").chip
+        == "due"
+    )
 
 
 def test_a_weeping_tire_says_so_while_it_is_held():
@@ -205,10 +224,9 @@ def test_a_weeping_tire_says_so_while_it_is_held():
     assert "Read the gauge now" in Views(bench).view().now.action
     assert read(300, 0.1) is None
     now = Views(bench).view().now
-    assert now.action.startswith("Leave it until ") and [answer.command for answer in now.answers][:2] == [
-        "read_gauge",
-        "stage_done",
-    ]
+    assert now.action.startswith("Leave it until ") and [answer.command for answer in now.answers][
+        :2
+    ] == ["read_gauge", "stage_done"]
     assert read(270, 3.0) == "leaks"
     assert read(299, 0.1) is None  # pumped up, and not said: nothing gains air
     assert "The pressure rose" in Views(bench).view().now.more[0]
@@ -230,13 +248,20 @@ def test_shelf_lines_mark_what_runs_out():
     old = item_from("sealant", {"name": "C"}, stock=100.0, retired=True, item_id="p3")
     chips = [x.chip for x in shelf_lines([low, gone, old], BAR)]
     assert chips == ["running out", "none left", "retired"]
-    assert figures_text(low.spec, PSI) == "1.732 in long" and amount_text("tape", 2500.0, BAR) == "2.50 m"
+    assert (
+        figures_text(low.spec, PSI) == "1.732 in long"
+        and amount_text("tape", 2500.0, BAR) == "2.50 m"
+    )
 
 
 def test_pick_lines_put_what_is_missing_first(bench):
-    lines = pick_lines(pick_list_of(in_scope(bench.wheels, bench.current, "bench"), bench.shelf.items), BAR)
+    lines = pick_lines(
+        pick_list_of(in_scope(bench.wheels, bench.current, "bench"), bench.shelf.items), BAR
+    )
     assert lines[0].title == "Missing" and any(x.title == "Take from the shelf" for x in lines)
-    assert any("bottle" in x.note for x in lines) and "Nothing to take" in pick_lines((), BAR)[0].title
+    assert (
+        any("bottle" in x.note for x in lines) and "Nothing to take" in pick_lines((), BAR)[0].title
+    )
 
 
 ENTRIES = (
@@ -274,7 +299,9 @@ def test_every_entry_reads_in_words_and_in_any_unit(entry, words):
 
 def test_a_glance_names_what_is_low_and_nothing_that_is_retired_or_not_watched():
     def tape(name, stock, low_at, retired=False):
-        return item_from("tape", {"name": name, "width_mm": 27.0}, stock=stock, low_at=low_at, retired=retired)
+        return item_from(
+            "tape", {"name": name, "width_mm": 27.0}, stock=stock, low_at=low_at, retired=retired
+        )
 
     items = [
         tape("Low", 900.0, 1000.0),
@@ -313,13 +340,18 @@ def test_a_story_marks_what_was_corrected_and_hits_lead_to_it(bench):
 def test_what_is_ready_at_night_is_ready_when_the_shop_opens(bench):
     """A wait of a quarter of an hour that begins just before closing time ends in the morning."""
     shop = Hours()
-    closing = datetime(2026, 11, 27, 17, 25).astimezone(UTC)  # a Friday, by the clock of this machine
+    closing = datetime(2026, 11, 27, 17, 25).astimezone(
+        UTC
+    )  # a Friday, by the clock of this machine
     bench.moved[0] = closing
     wheel(bench, "Warden")
     bench.recorder.reopen_stage("strip")
     bench.recorder.record(StepEntry(stage="strip", step="rim.dry", completes=True))
     assert why(bench, shop).endswith("waits until Sat 09:00")
-    assert "Wait until 17:40" in now_of(bench.current, PanelContext(bench.units, bench.time, hours=shop)).action
+    assert (
+        "Wait until 17:40"
+        in now_of(bench.current, PanelContext(bench.units, bench.time, hours=shop)).action
+    )
     assert "waits until 17:" in why(bench)
 
 

@@ -9,7 +9,14 @@ from inner_rim.core.record.units import METRIC, UnitChoice
 from inner_rim.core.schedule.hours import Hours, Opening, joined
 from inner_rim.work.tasks.first_run import LOW_AT_MM, ROLL_MM, tapes_of
 from inner_rim.work.tasks.scheduling import hands
-from inner_rim.work.text.hours_words import opening_of, opening_text, own_hours_of, own_hours_text, week_of, week_text
+from inner_rim.work.text.hours_words import (
+    opening_of,
+    opening_text,
+    own_hours_of,
+    own_hours_text,
+    week_of,
+    week_text,
+)
 
 #: One stretch, or several with breaks between them.
 openings = (
@@ -23,7 +30,9 @@ openings = (
 @given(openings)
 def test_hours_are_read_back_as_they_are_written(opening):
     assert opening_of(opening_text(opening)) == opening
-    assert opening_of(f"  {opening_text(opening).replace('-', ' – ').replace(':', '.')} ") == opening
+    assert (
+        opening_of(f"  {opening_text(opening).replace('-', ' – ').replace(':', '.')} ") == opening
+    )
 
 
 @pytest.mark.parametrize(
@@ -53,7 +62,19 @@ def test_a_day_that_is_closed(typed):
 
 
 @pytest.mark.parametrize(
-    "typed", ["17-8", "8:60-9", "8-25", "noon", "8", "8-17-18", "²-9", "8:00-17:30x", "13pm-15", "8-12, 11-14"]
+    "typed",
+    [
+        "17-8",
+        "8:60-9",
+        "8-25",
+        "noon",
+        "8",
+        "8-17-18",
+        "²-9",
+        "8:00-17:30x",
+        "13pm-15",
+        "8-12, 11-14",
+    ],
 )
 def test_hours_that_are_none_are_refused_with_what_is_accepted(typed):
     with pytest.raises(InputError, match="13-17:30"):
@@ -61,10 +82,15 @@ def test_hours_that_are_none_are_refused_with_what_is_accepted(typed):
 
 
 def test_tapes_named_in_the_first_run_are_whole_parts_in_any_unit():
-    mm, inch = tapes_of("27 25,5", METRIC), tapes_of("25.4mm 1.1in", UnitChoice("psi", "in", "floz"))
+    mm, inch = (
+        tapes_of("27 25,5", METRIC),
+        tapes_of("25.4mm 1.1in", UnitChoice("psi", "in", "floz")),
+    )
     assert [item.spec["width_mm"] for item in mm] == [25.5, 27.0]
     assert [item.spec["width_mm"] for item in inch] == pytest.approx([25.4, 27.94])
-    assert all(item.stock == ROLL_MM and item.low_at == LOW_AT_MM and item.name for item in (*mm, *inch))
+    assert all(
+        item.stock == ROLL_MM and item.low_at == LOW_AT_MM and item.name for item in (*mm, *inch)
+    )
     assert tapes_of("", METRIC) == []
     with pytest.raises(InputError):
         tapes_of("27 400", METRIC)  # wider than any rim
@@ -90,7 +116,8 @@ def test_days_may_go_over_the_end_of_the_week_and_days_off_alone_leave_the_shop_
 
 
 @pytest.mark.parametrize(
-    "typed", ["R Sedge", "R Sedge: mon", "R Sedge: funday 8-12", "N Tern: mon 8-12", "R Sedge: mon 12-8"]
+    "typed",
+    ["R Sedge", "R Sedge: mon", "R Sedge: funday 8-12", "N Tern: mon 8-12", "R Sedge: mon 12-8"],
 )
 def test_own_hours_that_are_not_understood_are_refused(typed):
     with pytest.raises(InputError, match="type "):

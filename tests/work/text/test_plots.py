@@ -26,8 +26,15 @@ def held(pressures, hours):
     plan = plan_job(job_from_plain(ordinary()))[0]
     read = [HoldReading(h, p, 20.0) for h, p in zip(hours, pressures, strict=True)]
     report = hold_report(read, plan.tire.air_volume_ml, step_kpa=1.0) if len(read) > 1 else None
-    rows = tuple(((BEGAN + timedelta(hours=h)).isoformat(), p, 20.0) for h, p in zip(hours, pressures, strict=True))
-    at = (BEGAN + timedelta(hours=report.decides_at_h)).isoformat() if report and report.decides_at_h else ""
+    rows = tuple(
+        ((BEGAN + timedelta(hours=h)).isoformat(), p, 20.0)
+        for h, p in zip(hours, pressures, strict=True)
+    )
+    at = (
+        (BEGAN + timedelta(hours=report.decides_at_h)).isoformat()
+        if report and report.decides_at_h
+        else ""
+    )
     return plan, Holding(rows, len(rows), report, at)
 
 
@@ -42,12 +49,18 @@ def test_the_band_of_a_line_is_the_one_of_weighted_least_squares():
     for at in (0.0, 6.0, 30.0):
         row = np.array([at, 1.0])
         middle, error = row @ line, np.sqrt(row @ cov @ row)
-        wanted = np.exp([middle + z * error for z in (stats.norm.ppf(0.05), 0.0, stats.norm.ppf(0.95))])
+        wanted = np.exp(
+            [middle + z * error for z in (stats.norm.ppf(0.05), 0.0, stats.norm.ppf(0.95))]
+        )
         assert expected_kpa(report.line, at) == pytest.approx(wanted, rel=2e-4)
     plot = hold_plot(plan, holding, METRIC)
     assert [y for _x, y in plot.dots] == pytest.approx([p / 100 for p in report.p20_kpa])
-    assert all(low <= y <= high for (_x, low, high), (_t, y) in zip(plot.band, plot.line, strict=True))
-    assert plot.x_range[1] >= plot.moments[0].x > hours[-1]  # up to the morning after the last reading
+    assert all(
+        low <= y <= high for (_x, low, high), (_t, y) in zip(plot.band, plot.line, strict=True)
+    )
+    assert (
+        plot.x_range[1] >= plot.moments[0].x > hours[-1]
+    )  # up to the morning after the last reading
 
 
 def test_every_figure_of_a_plot_lies_inside_it_and_the_units_only_change_the_scale():
@@ -62,7 +75,9 @@ def test_every_figure_of_a_plot_lies_inside_it_and_the_units_only_change_the_sca
         assert 2 <= len(plot.y_ticks) <= 7 and all(low <= y <= high for y, _w in plot.y_ticks)
         assert all(plot.x_range[0] <= x <= plot.x_range[1] for x, _w in plot.x_ticks)
     decides = [m for m in plot.moments if m.words == "decides"]
-    assert len(decides) == 1 and decides[0].x == pytest.approx(holding.report.decides_at_h, abs=1e-3)
+    assert len(decides) == 1 and decides[0].x == pytest.approx(
+        holding.report.decides_at_h, abs=1e-3
+    )
 
 
 @given(

@@ -1,7 +1,8 @@
-"""Both bead seats, close up: the tape's edge and layers, the bead, the wall with or without a hook, and the gap.
+"""Both bead seats, close up: the tape's edge and layers, the bead, the wall with or without a hook,
+and the gap.
 
-Coordinates as in `section`: mm, x to the right from the wheel's middle plane, y up toward the hub from the bead
-seats; the left seat is the mirror of the right one where the bed is.
+Coordinates as in `section`: mm, x to the right from the wheel's middle plane, y up toward the hub
+from the bead seats; the left seat is the mirror of the right one where the bed is.
 """
 
 import math
@@ -26,10 +27,11 @@ class SeatLoupe(msgspec.Struct, frozen=True):
     Attributes:
         outlines: closed polygons: those of the section within the view, and the bead.
         layers: the tape, a line for each layer from the edge inward, the lowest first.
-        gap: from the wall to the tape's edge along the bed, None where there is no tape; below zero the tape
-            climbs the wall.
+        gap: from the wall to the tape's edge along the bed, None where there is no tape; below zero
+            the tape climbs the wall.
         gap_mm: its length with its sign.
-        band: where the edge may be, as a line along bed and wall; empty where the well was measured.
+        band: where the edge may be, as a line along bed and wall; empty where the well was
+            measured.
         even: the other seat is the mirror image of this one.
     """
 
@@ -45,10 +47,13 @@ class SeatLoupe(msgspec.Struct, frozen=True):
     even: bool = False
 
 
-def draw_loupe(section: Section, plan: WheelPlan, hooked: bool | None) -> tuple[SeatLoupe, SeatLoupe]:
+def draw_loupe(
+    section: Section, plan: WheelPlan, hooked: bool | None
+) -> tuple[SeatLoupe, SeatLoupe]:
     """Return the left and the right bead seat.
 
-    The gap is g = (L - w) / 2 on either side; where the well was assumed, L and with it g have a band.
+    The gap is g = (L - w) / 2 on either side; where the well was assumed, L and with it g have a
+    band.
     """
     left = _seat(section, plan, hooked, "left")
     return left, _mirrored(left) if left.even else _seat(section, plan, hooked, "right")
@@ -79,7 +84,12 @@ def _seat(section: Section, plan: WheelPlan, hooked: bool | None, side: Side) ->
     tape = plan.tape
     outlines = casing_at_seat(plan, side, REACH_MM)
     seen = {
-        name: _beyond(_beyond(section.outlines[name], 0, sign, half - INWARD_MM - REACH_MM), 1, -1.0, UP_MM - REACH_MM)
+        name: _beyond(
+            _beyond(section.outlines[name], 0, sign, half - INWARD_MM - REACH_MM),
+            1,
+            -1.0,
+            UP_MM - REACH_MM,
+        )
         for name in SEEN
         if section.outlines.get(name)
     }
@@ -96,7 +106,9 @@ def _seat(section: Section, plan: WheelPlan, hooked: bool | None, side: Side) ->
             for i in range(tape.layers)
         )
         if not tape.bed_measured and tape.strips == 1:
-            low, high = (0.5 * (width - tape.developed_width_mm) for width in tape.developed_band_mm)
+            low, high = (
+                0.5 * (width - tape.developed_width_mm) for width in tape.developed_band_mm
+            )
             band = along_bed(plan.bed, side, laid + low, laid + high)
     edge = layers[0][0] if layers else None
     return SeatLoupe(
@@ -128,7 +140,12 @@ def _beyond(outline: tuple[Point, ...], axis: int, sign: float, least: float) ->
         near, far = sign * before[axis] - least, sign * point[axis] - least
         if near * far < 0.0:
             share = near / (near - far)
-            result.append((before[0] + share * (point[0] - before[0]), before[1] + share * (point[1] - before[1])))
+            result.append(
+                (
+                    before[0] + share * (point[0] - before[0]),
+                    before[1] + share * (point[1] - before[1]),
+                )
+            )
         if far >= 0.0:
             result.append(point)
     return tuple(result)

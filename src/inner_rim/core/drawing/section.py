@@ -29,8 +29,8 @@ NUT_WIDTH_MM = 11.0
 BEAD_RADIUS_MM = 2.2
 TREAD_MM = 1.6
 TREAD_HALF_ANGLE = 0.95
-#: A curve is drawn in steps of at most this angle: they lie within 1/800 of its radius, a quarter of a pixel on a
-#: large screen.
+#: A curve is drawn in steps of at most this angle: they lie within 1/800 of its radius, a quarter
+#: of a pixel on a large screen.
 ARC_STEP, NEAR_POINTS = 0.1, 10
 ASSUMED_INSERT_SHARE = 0.45
 
@@ -51,8 +51,8 @@ class Section(msgspec.Struct, frozen=True):
     """Named outlines, paths, points to label, and dimension lines.
 
     Attributes:
-        outlines: closed polygons: rim, rim_cavity, air, casing, tread, bead_left, bead_right, pool, insert,
-            valve_base, valve_stem, valve_nut.
+        outlines: closed polygons: rim, rim_cavity, air, casing, tread, bead_left, bead_right, pool,
+            insert, valve_base, valve_stem, valve_nut.
         paths: open lines: tape (one, or tape_left and tape_right for two strips).
         assumed: names of parts drawn from assumed figures.
     """
@@ -65,7 +65,12 @@ class Section(msgspec.Struct, frozen=True):
 
     def bounds(self) -> tuple[float, float, float, float]:
         """Return (x_min, y_min, x_max, y_max) of all outlines."""
-        outer = [point for name, outline in self.outlines.items() if name not in _INSIDE for point in outline]
+        outer = [
+            point
+            for name, outline in self.outlines.items()
+            if name not in _INSIDE
+            for point in outline
+        ]
         xs, ys = [x for x, _ in outer], [y for _, y in outer]
         return min(xs), min(ys), max(xs), max(ys)
 
@@ -92,28 +97,37 @@ def draw_section(wheel: Wheel, plan: WheelPlan) -> Section:
     if plan.valve.standing_out_mm is not None:
         low = face + NUT_AND_RING_MM
         top = low + plan.valve.standing_out_mm
-        dimensions.append(Dimension("standing_out", (0.0, low), (0.0, top), plan.valve.standing_out_mm))
+        dimensions.append(
+            Dimension("standing_out", (0.0, low), (0.0, top), plan.valve.standing_out_mm)
+        )
     return Section(
         outlines=outlines,
         paths=_tape(plan, bed),
         anchors={
             "valve": (-0.5 * VALVE_BODY_MM, 0.5 * (bed.depth_mm + face)),
             "tape": (-0.5 * bed.internal_width_mm + 0.5 * bed.left_shoulder_mm, 0.0),
-            "sealant": (-0.4 * width, bottom + 0.5 * max(2.0, plan.sealant.dip_mm) + plan.tire.casing_mm),
+            "sealant": (
+                -0.4 * width,
+                bottom + 0.5 * max(2.0, plan.sealant.dip_mm) + plan.tire.casing_mm,
+            ),
             "rim": (-half, 0.4 * face),
             "tire": (-width, -plan.tire.center_mm),
         },
         dimensions=tuple(dimensions),
         assumed=tuple(
             name
-            for name, missing in (("bed", not bed.measured), ("depth", wheel.rim.depth_at_valve_mm is None))
+            for name, missing in (
+                ("bed", not bed.measured),
+                ("depth", wheel.rim.depth_at_valve_mm is None),
+            )
             if missing
         ),
     )
 
 
 def _arc(center_y: float, radius: float, start: float, end: float, count: int = 0) -> list[Point]:
-    """Return points of an arc about (0, center_y); angles from straight down, positive to the right.
+    """Return points of an arc about (0, center_y); angles from straight down, positive to the
+    right.
 
     Without a count they are an odd number, so that the middle of the arc is one of them.
     """
@@ -123,7 +137,9 @@ def _arc(center_y: float, radius: float, start: float, end: float, count: int = 
 
 @lru_cache(maxsize=32)
 def _directions(start: float, end: float, count: int) -> tuple[Point, ...]:
-    """Return sine and cosine of angles from `start` to `end`: most arcs of a section share theirs with another."""
+    """Return sine and cosine of angles from `start` to `end`: most arcs of a section share theirs
+    with another.
+    """
     step = (end - start) / count
     angles = [start + i * step for i in range(count + 1)]
     return tuple(zip(map(math.sin, angles), map(math.cos, angles), strict=True))
@@ -157,11 +173,22 @@ def casing_at_seat(plan: WheelPlan, side: str, reach_mm: float) -> dict[str, tup
     end, radius, center = _bead_angle(plan), 0.5 * plan.tire.mounted_width_mm, -plan.tire.center_mm
     inner = max(0.5, radius - plan.tire.casing_mm)
     begin = end - min(end, 2.0 * reach_mm / inner)
-    outside, inside = (_arc(center, radius, begin, end, NEAR_POINTS), _arc(center, inner, end, begin, NEAR_POINTS))
+    outside, inside = (
+        _arc(center, radius, begin, end, NEAR_POINTS),
+        _arc(center, inner, end, begin, NEAR_POINTS),
+    )
     wall = 0.5 * plan.bed.internal_width_mm
-    air = [*inside, (wall - 2.0 * reach_mm, inside[-1][1]), (wall - 2.0 * reach_mm, plan.bed.depth_mm), (wall, 0.0)]
+    air = [
+        *inside,
+        (wall - 2.0 * reach_mm, inside[-1][1]),
+        (wall - 2.0 * reach_mm, plan.bed.depth_mm),
+        (wall, 0.0),
+    ]
     sign = -1.0 if side == "left" else 1.0
-    return {"air": tuple((sign * x, y) for x, y in air), "casing": tuple((sign * x, y) for x, y in (*outside, *inside))}
+    return {
+        "air": tuple((sign * x, y) for x, y in air),
+        "casing": tuple((sign * x, y) for x, y in (*outside, *inside)),
+    }
 
 
 def _pool(plan: WheelPlan) -> dict[str, tuple[Point, ...]]:
@@ -179,7 +206,12 @@ def _rim(bed: Bed, flange: float, face: float, hooked: bool) -> dict[str, tuple[
     crown = max(5.0, 0.32 * outer)
     hook = HOOK_MM if hooked else 0.0
     bed_line = [(x, -height) for x, height in bed.outline()]
-    right = [(half, -flange + 2.2), (half - hook, -flange + 1.2), (half - hook, -flange), (outer, -flange)]
+    right = [
+        (half, -flange + 2.2),
+        (half - hook, -flange + 1.2),
+        (half - hook, -flange),
+        (outer, -flange),
+    ]
     left = [(-x, y) for x, y in reversed(right)]
     back = [(outer, 1.5), (crown, face), (-crown, face), (-outer, 1.5)]
     outlines: dict[str, tuple[Point, ...]] = {"rim": (*bed_line, *right, *back, *left)}
@@ -203,7 +235,10 @@ def _beads(bed: Bed) -> dict[str, tuple[Point, ...]]:
     radius = min(BEAD_RADIUS_MM, 0.2 * bed.internal_width_mm)
     x = 0.5 * bed.internal_width_mm - radius - 0.3
     ring = _arc(-radius - 0.2, radius, 0.0, 2.0 * math.pi, 36)
-    return {"bead_left": tuple((px - x, py) for px, py in ring), "bead_right": tuple((px + x, py) for px, py in ring)}
+    return {
+        "bead_left": tuple((px - x, py) for px, py in ring),
+        "bead_right": tuple((px + x, py) for px, py in ring),
+    }
 
 
 def _insert(insert: Insert, bed: Bed, plan: WheelPlan) -> dict[str, tuple[Point, ...]]:
@@ -234,7 +269,9 @@ def _valve(plan: WheelPlan, bed: Bed, face: float) -> dict[str, tuple[Point, ...
     base_width, base_height = VALVE_BASE_MM
     low = bed.depth_mm
     return {
-        "valve_stem": _box(0.5 * VALVE_BODY_MM, low, max(face + NUT_AND_RING_MM + 2.0, low + length)),
+        "valve_stem": _box(
+            0.5 * VALVE_BODY_MM, low, max(face + NUT_AND_RING_MM + 2.0, low + length)
+        ),
         "valve_base": _box(0.5 * base_width, low - base_height, low),
         "valve_nut": _box(0.5 * NUT_WIDTH_MM, face, face + NUT_AND_RING_MM),
     }
@@ -258,7 +295,8 @@ def _tape(plan: WheelPlan, bed: Bed) -> dict[str, tuple[Point, ...]]:
 
 
 def along_bed(bed: Bed, side: str, start_mm: float, end_mm: float) -> tuple[Point, ...]:
-    """Return the line along the bed between two distances from a flange; below zero it climbs the wall.
+    """Return the line along the bed between two distances from a flange; below zero it climbs the
+    wall.
 
     >>> from inner_rim.core.models.rim import bed_of
     >>> from inner_rim.core.record.job import Rim
@@ -317,7 +355,9 @@ class Side(msgspec.Struct, frozen=True):
 
 
 def draw_side(wheel: Wheel, plan: WheelPlan) -> Side:
-    """Return the side view of a wheel; the pool lies below a level plane, its depth above the lowest inner point."""
+    """Return the side view of a wheel; the pool lies below a level plane, its depth above the
+    lowest inner point.
+    """
     spokes = min(wheel.rim.spokes or ASSUMED_SPOKES, MAX_SPOKES)
     outer = plan.tire.outer_radius_mm
     inner = outer - plan.tire.casing_mm

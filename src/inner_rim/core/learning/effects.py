@@ -1,8 +1,10 @@
-"""Effects of shop, rim, tire, rider and so on, learned together: each starts at zero and moves with the evidence.
+"""Effects of shop, rim, tire, rider and so on, learned together: each starts at zero and moves with
+the evidence.
 
-A figure is its usual value plus one effect of each kind, such as the shop's and the rider's. Every effect is normal
-around 0 with the spread of its kind; what was seen scatters around their sum. A second hypothesis, that
-the shop is exactly usual, holds until the log says otherwise (docs/models.md 2.11).
+A figure is its usual value plus one effect of each kind, such as the shop's and the rider's. Every
+effect is normal around 0 with the spread of its kind; what was seen scatters around their sum. A
+second hypothesis, that the shop is exactly usual, holds until the log says otherwise
+(docs/models.md 2.11).
 """
 
 import math
@@ -27,8 +29,8 @@ SQRT_2 = math.sqrt(2.0)
 
 
 class Seen(msgspec.Struct, frozen=True):
-    """An observed value: a logarithm or another figure without a unit, its standard error, its groups, and the
-    (job, wheel) that it was seen on.
+    """An observed value: a logarithm or another figure without a unit, its standard error, its
+    groups, and the (job, wheel) that it was seen on.
     """
 
     value: float
@@ -38,8 +40,9 @@ class Seen(msgspec.Struct, frozen=True):
 
 
 class Between(msgspec.Struct, frozen=True):
-    """A hidden figure that was found to lie between two values, equal where it was read exactly, infinite where nothing
-    bounds it; its groups, and the (job, wheel). With several beads it is the largest of as many.
+    """A hidden figure that was found to lie between two values, equal where it was read exactly,
+    infinite where nothing bounds it; its groups, and the (job, wheel). With several beads it is the
+    largest of as many.
     """
 
     low: float
@@ -50,7 +53,8 @@ class Between(msgspec.Struct, frozen=True):
 
 
 class Factored:
-    """A symmetric positive definite matrix that is mostly zeros, A = L D L', factored with the sparsest row first.
+    """A symmetric positive definite matrix that is mostly zeros, A = L D L', factored with the
+    sparsest row first.
 
     An observation joins three or four effects, so that a few hundred of them need no dense matrix.
 
@@ -86,7 +90,9 @@ class Factored:
             for other, factor in factors:
                 result[other] -= factor * result[place]
         for place, pivot, factors in reversed(self._steps):
-            result[place] = result[place] / pivot - sum(factor * result[other] for other, factor in factors)
+            result[place] = result[place] / pivot - sum(
+                factor * result[other] for other, factor in factors
+            )
         return result
 
     def log_det(self) -> float:
@@ -98,7 +104,8 @@ class LearnedEffects(msgspec.Struct, frozen=True):
 
     Attributes:
         spreads: how far effects of each kind usually are from 0.
-        places: where each effect is in `means` and in the precision, the inverse of their covariance.
+        places: where each effect is in `means` and in the precision, the inverse of their
+            covariance.
         counts: how many observations each effect was learned from.
         share: the probability that the shop differs from the usual at all.
         known: the memo of `if_it_differs`.
@@ -115,16 +122,18 @@ class LearnedEffects(msgspec.Struct, frozen=True):
     def of(self, groups: Groups) -> tuple[float, float]:
         """Return mean and standard deviation of what is added to the usual figure.
 
-        With probability `share` the sum of the effects, otherwise nothing: mean = share * m. The spread around it counts
-        the shop as different with at least `WIDE`: wide until it is known.
+        With probability `share` the sum of the effects, otherwise nothing: mean = share * m. The
+        spread around it counts the shop as different with at least `WIDE`: wide until it is known.
         """
         mean, spread = self.if_it_differs(groups)
         moved, doubt = self.share * mean, max(self.share, WIDE)
-        return moved, math.sqrt(doubt * (spread**2 + mean**2) - 2.0 * doubt * mean * moved + moved**2)
+        return moved, math.sqrt(
+            doubt * (spread**2 + mean**2) - 2.0 * doubt * mean * moved + moved**2
+        )
 
     def if_it_differs(self, groups: Groups) -> tuple[float, float]:
-        """Return mean and standard deviation of the sum of effects of something, in a shop that differs from the usual;
-        an effect that was never seen is spread around 0.
+        """Return mean and standard deviation of the sum of effects of something, in a shop that
+        differs from the usual; an effect that was never seen is spread around 0.
         """
         key = tuple(groups.items())
         if key not in self.known:
@@ -133,7 +142,11 @@ class LearnedEffects(msgspec.Struct, frozen=True):
 
     def _summed(self, groups: Groups) -> tuple[float, float]:
         known = [self.places[item] for item in groups.items() if item in self.places]
-        new = (self.spreads[kind] ** 2 for kind, key in groups.items() if (kind, key) not in self.places)
+        new = (
+            self.spreads[kind] ** 2
+            for kind, key in groups.items()
+            if (kind, key) not in self.places
+        )
         wanted = [0.0] * len(self.means)
         for place in known:
             wanted[place] = 1.0
@@ -164,15 +177,21 @@ def learn_values(seen: Sequence[Seen], spreads: Mapping[str, float]) -> LearnedE
     curvature = design.precision(weights)
     pull = design.summed([weight * one.value for weight, one in zip(weights, seen, strict=True)])
     means = curvature.solved(pull)
-    gain = 0.5 * (sum(map(mul, pull, means)) - curvature.log_det() + sum(map(math.log, design.prior)))
+    gain = 0.5 * (
+        sum(map(mul, pull, means)) - curvature.log_det() + sum(map(math.log, design.prior))
+    )
     return design.learned(means, curvature, gain)
 
 
-def learn_between(seen: Sequence[Between], spreads: Mapping[str, float], within: float) -> LearnedEffects:
-    """Return the effects that intervals and exact readings teach: posterior mode, with its curvature.
+def learn_between(
+    seen: Sequence[Between], spreads: Mapping[str, float], within: float
+) -> LearnedEffects:
+    """Return the effects that intervals and exact readings teach: posterior mode, with its
+    curvature.
 
-    A figure x of a wheel is normal around the sum of its effects, or the largest of as many as there are beads:
-    P(low < x < high) = Phi((high - m) / s)^n - Phi((low - m) / s)^n. Newton's steps from 0; the posterior is concave.
+    A figure x of a wheel is normal around the sum of its effects, or the largest of as many as
+    there are beads: P(low < x < high) = Phi((high - m) / s)^n - Phi((low - m) / s)^n. Newton's
+    steps from 0; the posterior is concave.
 
     >>> result = learn_between([Between(0.2, 0.5, {"shop": ""})] * 20, {"shop": 0.3}, 0.2)
     >>> result.of({"shop": ""})[0] > 0.1
@@ -189,24 +208,34 @@ def learn_between(seen: Sequence[Between], spreads: Mapping[str, float], within:
     design = _Design([one.groups for one in seen], spreads)
     effects = [0.0] * len(design.prior)
     for _ in range(MAX_STEPS):
-        terms = [_between(one, mean, within) for one, mean in zip(seen, design.means(effects), strict=True)]
+        terms = [
+            _between(one, mean, within)
+            for one, mean in zip(seen, design.means(effects), strict=True)
+        ]
         bend = design.precision([one[2] for one in terms])
         slopes = design.summed([one[1] for one in terms])
-        uphill = (slope - prior * one for slope, prior, one in zip(slopes, design.prior, effects, strict=True))
+        uphill = (
+            slope - prior * one
+            for slope, prior, one in zip(slopes, design.prior, effects, strict=True)
+        )
         step = bend.solved(list(uphill))
         effects = [one + by for one, by in zip(effects, step, strict=True)]
         if max(map(abs, step), default=0.0) < CLOSE_ENOUGH:
             break
     held = sum(prior * one**2 for prior, one in zip(design.prior, effects, strict=True))
     fit = sum(one[0] for one in terms) - 0.5 * held
-    whole = math.sqrt(within**2 + sum(spreads[kind] ** 2 for kind in {kind for kind, _key in design.places}))
+    whole = math.sqrt(
+        within**2 + sum(spreads[kind] ** 2 for kind in {kind for kind, _key in design.places})
+    )
     usual = sum(_between(one, 0.0, whole)[0] for one in seen)
     gain = fit - 0.5 * (bend.log_det() - sum(map(math.log, design.prior))) - usual
     return design.learned(effects, bend, gain)
 
 
 def _between(one: Between, mean: float, spread: float) -> tuple[float, float, float]:
-    """Logarithm of the likelihood of one observation, its slope in the mean, and its negative curvature."""
+    """Logarithm of the likelihood of one observation, its slope in the mean, and its negative
+    curvature.
+    """
     if one.low == one.high:
         z = (one.low - mean) / spread
         return -0.5 * z * z - math.log(spread), z / spread, 1.0 / spread**2
@@ -220,7 +249,9 @@ def _share(low: float, high: float, beads: int) -> float:
     """Phi(high)^n - Phi(low)^n, exact in either tail."""
     if low <= 0.0:
         return phi(high) ** beads - phi(low) ** beads
-    above = [-math.expm1(beads * math.log1p(-phi(-z))) if not math.isinf(z) else 0.0 for z in (low, high)]
+    above = [
+        -math.expm1(beads * math.log1p(-phi(-z))) if not math.isinf(z) else 0.0 for z in (low, high)
+    ]
     return above[0] - above[1]
 
 
@@ -250,7 +281,10 @@ class _Design:
 
     def __init__(self, groups: Sequence[Groups], spreads: Mapping[str, float]) -> None:
         self.places: dict[Effect, int] = {}
-        self._of = [[self.places.setdefault(item, len(self.places)) for item in one.items()] for one in groups]
+        self._of = [
+            [self.places.setdefault(item, len(self.places)) for item in one.items()]
+            for one in groups
+        ]
         self.prior = [1.0 / spreads[kind] ** 2 for kind, _key in self.places]
         self._spreads = dict(spreads)
 
@@ -277,17 +311,22 @@ class _Design:
         return [sum(effects[place] for place in places) for places in self._of]
 
     def learned(self, means: list[float], precision: Factored, gain: float) -> LearnedEffects:
-        """What was learned; `gain` is the logarithm of the evidence that the shop differs over that it is exactly usual."""
+        """What was learned; `gain` is the logarithm of the evidence that the shop differs over that
+        it is exactly usual.
+        """
         odds = DIFFERS / (1.0 - DIFFERS) * math.exp(min(gain, 500.0))
         counts = dict.fromkeys(self.places, 0)
         names = list(self.places)
         for places in self._of:
             for place in places:
                 counts[names[place]] += 1
-        return LearnedEffects(self._spreads, self.places, means, precision, counts, odds / (1.0 + odds))
+        return LearnedEffects(
+            self._spreads, self.places, means, precision, counts, odds / (1.0 + odds)
+        )
 
 
-#: Spreads of the effects on the logarithm of a figure (common practice, no published source; docs/models.md 2.11).
+#: Spreads of the effects on the logarithm of a figure (common practice, no published source;
+#: docs/models.md 2.11).
 GAP_SPREADS = {"shop": 0.3, "rim": 0.4, "tire": 0.4, "pair": 0.3}
 GAP_WITHIN = 0.55
 SEAT_SPREADS = {"shop": 0.08, "rim": 0.12, "tire": 0.12, "pair": 0.08}
@@ -296,7 +335,8 @@ SEAT_WITHIN = math.sqrt(SEAT_SPREAD**2 - sum(one**2 for one in SEAT_SPREADS.valu
 KEPT_SPREADS = {"shop": 0.08, "rider": 0.12, "ground": 0.06}
 KEPT_ERROR = 0.08
 DRYING_SPREADS = {"shop": 0.25, "product": 0.25}
-#: A prior on failures, worth half a wheel and year: one in twenty wheels a year (common practice, no published source).
+#: A prior on failures, worth half a wheel and year: one in twenty wheels a year (common practice,
+#: no published source).
 FAILURES, FAILURE_YEARS = 0.025, 0.5
 #: Spread of the drying rate of single wheels around the shop's and the product's.
 DRYING_WITHIN = 0.2
@@ -306,21 +346,24 @@ def learn_gap(tries: Sequence[Between]) -> LearnedEffects:
     """Return what attempts teach of the gap of a shop's rims and tires.
 
     Args:
-        tries: a wheel's ln(gap / usual median of its class), above what failed to outrun it and below what did, with the
-            effects shop, rim, tire and pair.
+        tries: a wheel's ln(gap / usual median of its class), above what failed to outrun it and
+            below what did, with the effects shop, rim, tire and pair.
     """
     return learn_between(tries, GAP_SPREADS, GAP_WITHIN)
 
 
 def gap_spread(effects: LearnedEffects, groups: dict[str, str]) -> float:
-    """Return the spread of the logarithm of a single gap: the mixture's of a shop that differs and one that is usual.
+    """Return the spread of the logarithm of a single gap: the mixture's of a shop that differs and
+    one that is usual.
 
     Source: docs/models.md 2.11.
     """
     return _mixed_spread(effects, groups, GAP_WITHIN, GAP_SPREAD)
 
 
-def _mixed_spread(effects: LearnedEffects, groups: dict[str, str], within: float, usual: float) -> float:
+def _mixed_spread(
+    effects: LearnedEffects, groups: dict[str, str], within: float, usual: float
+) -> float:
     mean, spread = effects.if_it_differs(groups)
     differs = effects.share * (within**2 + spread**2 + mean**2)
     return math.sqrt(differs + (1.0 - effects.share) * usual**2 - (effects.share * mean) ** 2)
@@ -356,7 +399,8 @@ def learn_drying(dips: Sequence[Seen]) -> LearnedEffects:
     """Return what dips teach of how fast sealant dries.
 
     Args:
-        dips: logarithm of the rate of one wheel over the climate's, with the effects shop and product.
+        dips: logarithm of the rate of one wheel over the climate's, with the effects shop and
+            product.
     """
     return learn_values(dips, DRYING_SPREADS)
 

@@ -20,7 +20,8 @@ from inner_rim.core.record.moments import moment
 from inner_rim.core.record.units import ML_PER_LITER
 from inner_rim.words import N_
 
-#: Days after which a dip tells something of drying, and the shares that must be used and left for it.
+#: Days after which a dip tells something of drying, and the shares that must be used and left for
+#: it.
 MIN_DAYS, MIN_USED, MAX_USED = 3.0, 0.05, 0.95
 
 
@@ -43,14 +44,20 @@ class Visit(msgspec.Struct, frozen=True):
     @property
     def attempts(self) -> tuple[Attempt, ...]:
         """The tries without a tube: what a tube seats says nothing of the gap."""
-        return tuple(item.entry for item in self.log if isinstance(item.entry, Attempt) and not item.entry.tube)
+        return tuple(
+            item.entry
+            for item in self.log
+            if isinstance(item.entry, Attempt) and not item.entry.tube
+        )
 
 
 def gap_evidence(visits: Sequence[Visit]) -> Iterator[Between]:
-    """Yield what the tries at a wheel say of its gap, one term a wheel: above the largest that a source failed to outrun,
-    below the smallest that one did, remedies counted. Pressure that builds has outrun it, whether the beads seated or not.
+    """Yield what the tries at a wheel say of its gap, one term a wheel: above the largest that a
+    source failed to outrun, below the smallest that one did, remedies counted. Pressure that builds
+    has outrun it, whether the beads seated or not.
 
-    ln(greatest leak of the source / leak of the usual gap of such wheels), what was changed leaving its share of the leak.
+    ln(greatest leak of the source / leak of the usual gap of such wheels), what was changed leaving
+    its share of the leak.
     """
     for visit in visits:
         plan, volume = visit.plan, max(0.1, visit.plan.tire.air_volume_ml / ML_PER_LITER)
@@ -72,8 +79,9 @@ def gap_evidence(visits: Sequence[Visit]) -> Iterator[Between]:
 
 
 def seat_evidence(visits: Sequence[Visit]) -> Iterator[Between]:
-    """Yield what the first climb of each wheel says of the pressure at which its beads seat: two pops of a live gauge are
-    exact readings; else it lies between the highest try that did not seat them and the lowest that did.
+    """Yield what the first climb of each wheel says of the pressure at which its beads seat: two
+    pops of a live gauge are exact readings; else it lies between the highest try that did not seat
+    them and the lowest that did.
 
     low, high = ln(pressure / median of such wheels), what was changed counted in the median.
     """
@@ -89,7 +97,11 @@ def seat_evidence(visits: Sequence[Visit]) -> Iterator[Between]:
             at = math.log(one.peak_kpa / median)
             if one.outcome == "both_up":
                 high = at
-                exact = tuple(math.log(pop.pressure_kpa / median) for pop in one.pops if pop.pressure_kpa > 0.0)
+                exact = tuple(
+                    math.log(pop.pressure_kpa / median)
+                    for pop in one.pops
+                    if pop.pressure_kpa > 0.0
+                )
                 break
             low = max(low, at)
         groups = gap_groups(visit.wheel)
@@ -101,7 +113,9 @@ def seat_evidence(visits: Sequence[Visit]) -> Iterator[Between]:
 
 def _usual_seat(visit: Visit, changed: set[str]) -> SeatingChance:
     plan = visit.plan
-    return seating_chance(visit.wheel, plan.methods, plan.tire.nominal_width_mm, plan.tape.layers, changed)
+    return seating_chance(
+        visit.wheel, plan.methods, plan.tire.nominal_width_mm, plan.tape.layers, changed
+    )
 
 
 def gap_groups(wheel: Wheel) -> dict[str, str]:
@@ -112,10 +126,11 @@ def gap_groups(wheel: Wheel) -> dict[str, str]:
 
 
 def kept_evidence(visits: Sequence[Visit]) -> Iterator[Seen]:
-    """Yield the logarithm of kept over proposed pressure of each wheel that came back; its visits are in their order.
+    """Yield the logarithm of kept over proposed pressure of each wheel that came back; its visits
+    are in their order.
 
-    What was proposed is what the load asked for at the visit before (the method `drop`). A pressure that was only
-    carried over from that visit says nothing of the rider.
+    What was proposed is what the load asked for at the visit before (the method `drop`). A pressure
+    that was only carried over from that visit says nothing of the rider.
     """
     for before, after in itertools.pairwise(visits):
         kept, proposed = after.wheel.previous_pressure_kpa, before.plan.pressure.by_method["drop"]
@@ -125,8 +140,8 @@ def kept_evidence(visits: Sequence[Visit]) -> Iterator[Seen]:
 
 
 class Ridden(NamedTuple):
-    """A wheel after it was handed over: that visit, the days until it was back or until now, and the visit that it came
-    back for, None where it has not.
+    """A wheel after it was handed over: that visit, the days until it was back or until now, and
+    the visit that it came back for, None where it has not.
     """
 
     visit: Visit
@@ -155,7 +170,9 @@ TAPE_SORTS = {
 
 
 def sorts_of(visit: Visit) -> Iterator[str]:
-    """Yield what may make a wheel fail: its kind of tape and how old it was, plugs, a tire without a marking."""
+    """Yield what may make a wheel fail: its kind of tape and how old it was, plugs, a tire without
+    a marking.
+    """
     if not visit.plan.setup.sealed:
         laid = visit.wheel.work.tape_laid if visit.wheel.work is not None else None
         old = laid is not None and not visit.plan.setup.lays_tape
@@ -180,7 +197,10 @@ def drying_evidence(visits: Sequence[Visit]) -> Iterator[Seen]:
         pool = pooled_ml(plan)
         if not since.dosed_at or pool <= 0.0:
             continue
-        radii, factor = pool_radii_mm(plan.tire, visit.wheel.rim.bead_seat_diameter_mm), plan.log.dip_factor
+        radii, factor = (
+            pool_radii_mm(plan.tire, visit.wheel.rim.bead_seat_diameter_mm),
+            plan.log.dip_factor,
+        )
         for at, depth in since.dips:
             days = (moment(at) - moment(since.dosed_at)).total_seconds() / 86400.0
             used = 1.0 - pool_from_dip_ml(depth, *radii, factor) / pool

@@ -1,4 +1,6 @@
-"""Air: the standard atmosphere, and a pressure set in one place as it is in another (docs/models.md 2.7)."""
+"""Air: the standard atmosphere, and a pressure set in one place as it is in another (docs/models.md
+2.7).
+"""
 
 from inner_rim.core.record.resolved import Methods, Rider
 
@@ -69,4 +71,9 @@ def at_ride_kpa(here_kpa: float, rider: Rider, methods: Methods) -> float:
     Source: ideal gas law (see `set_here_kpa`).
     """
     ride_c, ride_ambient = ride_air(rider)
-    return max(0.0, set_here_kpa(here_kpa, methods.shop_temperature_c, shop_ambient_kpa(methods), ride_c, ride_ambient))
+    return max(
+        0.0,
+        set_here_kpa(
+            here_kpa, methods.shop_temperature_c, shop_ambient_kpa(methods), ride_c, ride_ambient
+        ),
+    )

@@ -1,7 +1,8 @@
 """Steps down in a rise from any source (docs/models.md 2.8).
 
-A compressor, a bottle, a regulator that hunts: nobody knows the curve, only that the flow changes gradually. So the rise
-is a Gaussian process, an integrated random walk of the flow, as rough as the readings say; a bead is a step down in it.
+A compressor, a bottle, a regulator that hunts: nobody knows the curve, only that the flow changes
+gradually. So the rise is a Gaussian process, an integrated random walk of the flow, as rough as the
+readings say; a bead is a step down in it.
 """
 
 from functools import lru_cache
@@ -15,19 +16,21 @@ if TYPE_CHECKING:
 
     Table = npt.NDArray[np.float64]
 
-#: How much better, in variances, a rise with a step must explain the readings than one without, and than a kink near it.
+#: How much better, in variances, a rise with a step must explain the readings than one without, and
+#: than a kink near it.
 EVIDENCE, OVER_KINK = 12.0, 3.0
 #: A step up or a kink that explains more is a pump's stroke.
 MAX_STROKE = 16.0
 MAX_STEPS = 4
 #: Time constants of gauges, s.
 LAGS_S = (0.0, 0.04, 0.09)
-#: Roughness to choose from: variance of the flow's change over the whole rise, as a share of the squared rise. Above the
-#: last, the flow is not gradual.
+#: Roughness to choose from: variance of the flow's change over the whole rise, as a share of the
+#: squared rise. Above the last, the flow is not gradual.
 ROUGHNESS, MAX_GRADUAL = tuple(10.0 ** (0.5 * i - 4.0) for i in range(13)), 0.02
 #: The process is true to this share of the rise.
 TRUE_SHARE = 0.001
-#: Most means that a rise is averaged to; means needed before and after a step; means within which a kink is near.
+#: Most means that a rise is averaged to; means needed before and after a step; means within which a
+#: kink is near.
 MAX_MEANS, BEFORE, AFTER, NEAR = 200, 2, 3, 6
 
 
@@ -74,9 +77,9 @@ def _bead(n: int, dt_s: float, lag_s: float) -> "Table":
 class AnyRise:
     """A rise from any source and the steps down in it.
 
-    p = a + b t + c t^2 + w(t) - sum_j h_j s(t - t_j) + noise, w an integrated Wiener process whose variance maximizes the
-    restricted likelihood, s a step as a gauge of first order shows it. A step is worth (s' K^-1 r)^2 / (s' K^-1 s), r what
-    the others leave, K the covariance.
+    p = a + b t + c t^2 + w(t) - sum_j h_j s(t - t_j) + noise, w an integrated Wiener process whose
+    variance maximizes the restricted likelihood, s a step as a gauge of first order shows it. A
+    step is worth (s' K^-1 r)^2 / (s' K^-1 s), r what the others leave, K the covariance.
 
     Args:
         rise_kpa: shape (n,), gauge, where air flows in.
@@ -91,14 +94,17 @@ class AnyRise:
     >>> [(step.sample, round(step.drop_kpa)) for step in AnyRise(waves - 8.0 * (t > 1.02), 0.05, 0.3).steps]
     [(20, 8)]
 
-    Source: derived; smoothing splines as Gaussian processes: Wahba, Journal of the Royal Statistical Society B 40, 1978.
+    Source: derived; smoothing splines as Gaussian processes: Wahba, Journal of the Royal
+    Statistical Society B 40, 1978.
     """
 
     def __init__(self, rise_kpa: "Samples", dt_s: float, sigma_kpa: float) -> None:
         import numpy as np
 
         self._few = max(1, -(-rise_kpa.size // MAX_MEANS))
-        means = rise_kpa[: rise_kpa.size // self._few * self._few].reshape(-1, self._few).mean(axis=1)
+        means = (
+            rise_kpa[: rise_kpa.size // self._few * self._few].reshape(-1, self._few).mean(axis=1)
+        )
         self._shapes = _shapes(means.size)
         self._beads = [_bead(means.size, round(dt_s * self._few, 6), lag) for lag in LAGS_S]
         self._risen = float(np.ptp(means)) or 1.0
@@ -116,7 +122,10 @@ class AnyRise:
         """The steps down, the surest first."""
         return tuple(
             sorted(
-                (StepDown((k + 1) * self._few - 1, evidence, drop) for k, evidence, drop in self._found),
+                (
+                    StepDown((k + 1) * self._few - 1, evidence, drop)
+                    for k, evidence, drop in self._found
+                ),
                 key=lambda step: -step.evidence,
             )
         )
@@ -130,7 +139,9 @@ class AnyRise:
         return max(worth_up, float(self._kink_worth().max())) < MAX_STROKE
 
     def evidence_near(self, sample: int) -> float:
-        """Return how sure a step down within two samples of one is, given the steps that were found, in variances."""
+        """Return how sure a step down within two samples of one is, given the steps that were
+        found, in variances.
+        """
         k = sample // self._few
         known = [step.evidence for step in self._found if abs(step.sample - k) <= AFTER]
         if known:
@@ -147,7 +158,9 @@ class AnyRise:
             weights = 1.0 / (self._variance + roughness * self._risen**2 * self._shapes.variances)
             weighted = columns.T * weights
             normal = weighted @ columns
-            rest = self._seen - columns @ np.linalg.lstsq(normal, weighted @ self._seen, rcond=None)[0]
+            rest = (
+                self._seen - columns @ np.linalg.lstsq(normal, weighted @ self._seen, rcond=None)[0]
+            )
             fit = np.log(weights).sum() - np.linalg.slogdet(normal)[1] - rest @ (weights * rest)
             if best is None or fit > best[0]:
                 best = fit, weights, roughness
@@ -155,7 +168,9 @@ class AnyRise:
         return best[1], best[2]
 
     def _worth(self, shape: "Table") -> tuple["Samples", "Samples", "Samples"]:
-        """What each column of a shape would explain going up and going down, and how high it would be."""
+        """What each column of a shape would explain going up and going down, and how high it would
+        be.
+        """
         import numpy as np
 
         root = np.sqrt(self._weights)
@@ -183,8 +198,8 @@ class AnyRise:
         return max(result, key=lambda step: step[0].evidence)
 
     def _add_step(self) -> bool:
-        """Add the step that explains most, if it is sure. A step makes the process seem rough, so the roughness is looked
-        for again with it.
+        """Add the step that explains most, if it is sure. A step makes the process seem rough, so
+        the roughness is looked for again with it.
         """
         import numpy as np
 

@@ -18,7 +18,8 @@ RIDE_WORDS = {
 
 
 def moved_kpa(now_kpa: float, said: str, pressure: PressurePick, gauge_step_kpa: float) -> float:
-    """Return where a test ride's word moves a pressure: by a share, at least one gauge step, inside minimum and limit.
+    """Return where a test ride's word moves a pressure: by a share, at least one gauge step, inside
+    minimum and limit.
 
     p_next = p * (1 + share), share by the word.
 

@@ -1,7 +1,8 @@
-"""Holding air: loss per day from a few readings, with its interval; whether it means anything yet (docs/models.md 2.9).
+"""Holding air: loss per day from a few readings, with its interval; whether it means anything yet
+(docs/models.md 2.9).
 
-Every reading is brought to 20 °C, and what it let into the gauge is given back. Then ln p falls along a
-line; its slope is the loss, its standard error follows from the gauge's resolution.
+Every reading is brought to 20 °C, and what it let into the gauge is given back. Then ln p falls
+along a line; its slope is the loss, its standard error follows from the gauge's resolution.
 """
 
 import itertools
@@ -34,11 +35,13 @@ GAUGE_ML = 5.0
 RESOLUTION_KPA = 0.7
 #: Least pressure that a reading counts with: below it the tire is empty, whatever it lost.
 MIN_KPA = 1.0
-#: Standard errors: of any gauge, kPa; of a temperature that was read (one thermometer: its bias cancels in a slope)
-#: and of one that was not, °C; of the air pressure between two readings, kPa (common practice).
+#: Standard errors: of any gauge, kPa; of a temperature that was read (one thermometer: its bias
+#: cancels in a slope) and of one that was not, °C; of the air pressure between two readings, kPa
+#: (common practice).
 GAUGE_ERROR_KPA, READ_ERROR_C, UNREAD_ERROR_C, UNREAD_C = 0.3, 0.3, 4.0, 20.0
 WEATHER_KPA = 0.5
-#: A new tire's casing grows by this share of its volume in its first day; spread of the same size (common practice).
+#: A new tire's casing grows by this share of its volume in its first day; spread of the same size
+#: (common practice).
 GROWTH_SHARE = 0.005
 
 
@@ -51,7 +54,9 @@ class EmptyTire(ValueError):
 
 
 class HoldReading(msgspec.Struct, frozen=True):
-    """A reading: hours since the first, gauge pressure, and the temperature of the air, None where it was not entered."""
+    """A reading: hours since the first, gauge pressure, and the temperature of the air, None where
+    it was not entered.
+    """
 
     time_h: float
     pressure_kpa: float
@@ -66,8 +71,8 @@ class HoldReport(msgspec.Struct, frozen=True):
         low_percent_per_day, high_percent_per_day: its 90 % interval.
         verdict: by the bounds of the interval.
         trend: whether the leak slows down.
-        decides_at_h: hours since the first reading at which the next one will decide; None where the verdict
-            stands already, or no reading within a week will.
+        decides_at_h: hours since the first reading at which the next one will decide; None where
+            the verdict stands already, or no reading within a week will.
         p20_kpa: the readings at 20 °C with the gauge's air given back.
         line: through their logarithms, by hours since the first.
         assumed: what was taken for granted, in sentences.
@@ -91,11 +96,13 @@ class HoldReport(msgspec.Struct, frozen=True):
         return self.low_percent_per_day <= HOLDS_UP_TO and self.high_percent_per_day > LEAKS_ABOVE
 
 
-def given_back_kpa(p20_kpa: Sequence[float], volume_ml: float, gauge_ml: float = GAUGE_ML) -> tuple[float, ...]:
+def given_back_kpa(
+    p20_kpa: Sequence[float], volume_ml: float, gauge_ml: float = GAUGE_ML
+) -> tuple[float, ...]:
     """Return readings with the air that every earlier reading let into the gauge given back.
 
-    A reading fills the gauge's head of volume v from ambient: the gauge pressure falls by V / (V + v).
-    The n-th reading is divided by that factor n - 1 times.
+    A reading fills the gauge's head of volume v from ambient: the gauge pressure falls by V / (V +
+    v). The n-th reading is divided by that factor n - 1 times.
 
     >>> [round(p, 2) for p in given_back_kpa([200.0, 199.0], 1000.0, 5.0)]
     [200.0, 200.0]
@@ -129,8 +136,8 @@ def hold_report(
         gauge_ml: what a reading lets into the gauge.
         resolution_kpa: taken as the standard error of one reading.
         ambient_kpa: air pressure in the shop.
-        step_kpa: finest step of the gauge; where it is given, the error of each reading follows from it and from its
-            temperature (see `reading_error_kpa`) in place of the resolution.
+        step_kpa: finest step of the gauge; where it is given, the error of each reading follows
+            from it and from its temperature (see `reading_error_kpa`) in place of the resolution.
         new_tire: its casing still grows, which looks like a loss.
 
     >>> readings = [HoldReading(0.0, 300.0, 20.0), HoldReading(14.0, 296.0, 20.0)]
@@ -147,14 +154,21 @@ def hold_report(
     _check(readings, resolution_kpa)
     times = [r.time_h for r in readings]
     p20 = given_back_kpa(
-        [normalised_kpa(r.pressure_kpa, _celsius(r), ambient_kpa) for r in readings], volume_ml, gauge_ml
+        [normalised_kpa(r.pressure_kpa, _celsius(r), ambient_kpa) for r in readings],
+        volume_ml,
+        gauge_ml,
     )
     if min(p20) < MIN_KPA:
         raise EmptyTire("nothing is left to measure")
     logs = [math.log(p) for p in p20]
-    errors = [e / p for e, p in zip(_errors(readings, resolution_kpa, step_kpa, ambient_kpa), p20, strict=True)]
+    errors = [
+        e / p
+        for e, p in zip(_errors(readings, resolution_kpa, step_kpa, ambient_kpa), p20, strict=True)
+    ]
     grown = [
-        GROWTH_SHARE * min(t - times[0], HOURS_PER_DAY) / HOURS_PER_DAY * (p + ambient_kpa) / p if new_tire else 0.0
+        GROWTH_SHARE * min(t - times[0], HOURS_PER_DAY) / HOURS_PER_DAY * (p + ambient_kpa) / p
+        if new_tire
+        else 0.0
         for t, p in zip(times, p20, strict=True)
     ]
     line = _with_growth(fitted_line(times, logs, errors), times, grown, errors)
@@ -184,7 +198,8 @@ def counted_from(
 ) -> int:
     """Return the place of the first reading that counts: the last that rose, else 0.
 
-    rises: p20[n] - p20[n - 1] > 3.5 * sqrt(sigma[n]^2 + sigma[n - 1]^2), kPa, sigma as in `hold_report`.
+    rises: p20[n] - p20[n - 1] > 3.5 * sqrt(sigma[n]^2 + sigma[n - 1]^2), kPa, sigma as in
+    `hold_report`.
 
     No tire gains air: it was pumped up in between, or misread.
 
@@ -196,12 +211,19 @@ def counted_from(
     """
     p20 = [normalised_kpa(r.pressure_kpa, _celsius(r), ambient_kpa) for r in readings]
     errors = _errors(readings, resolution_kpa, step_kpa, ambient_kpa)
-    rises = (n for n in range(1, len(p20)) if p20[n] - p20[n - 1] > SURE * math.hypot(errors[n], errors[n - 1]))
+    rises = (
+        n
+        for n in range(1, len(p20))
+        if p20[n] - p20[n - 1] > SURE * math.hypot(errors[n], errors[n - 1])
+    )
     return max(rises, default=0)
 
 
 def _errors(
-    readings: Sequence[HoldReading], resolution_kpa: float, step_kpa: float | None, ambient_kpa: float
+    readings: Sequence[HoldReading],
+    resolution_kpa: float,
+    step_kpa: float | None,
+    ambient_kpa: float,
 ) -> list[float]:
     """The standard error of each reading, kPa."""
     if step_kpa is None:
@@ -231,18 +253,26 @@ def _assumed(
     if step_kpa is None:
         result = [
             Message(
-                "Two readings in three are within {reading_kpa} of the true pressure.", {"reading_kpa": resolution_kpa}
+                "Two readings in three are within {reading_kpa} of the true pressure.",
+                {"reading_kpa": resolution_kpa},
             )
         ]
     else:
         result = [
             Message("The gauge shows steps of {gauge_step_kpa}.", {"gauge_step_kpa": step_kpa}),
-            Message("The air pressure changed by about {weather_kpa} between readings.", {"weather_kpa": WEATHER_KPA}),
+            Message(
+                "The air pressure changed by about {weather_kpa} between readings.",
+                {"weather_kpa": WEATHER_KPA},
+            ),
         ]
         if any(reading.temperature_c is None for reading in readings):
             result.append(Message("Where no temperature was read, it was 20 °C, give or take 4."))
     if new_tire:
-        result.append(Message("A new tire grows by about 0.5 % in its first day, which looks like a loss: taken out."))
+        result.append(
+            Message(
+                "A new tire grows by about 0.5 % in its first day, which looks like a loss: taken out."
+            )
+        )
     return tuple(result)
 
 
@@ -250,11 +280,14 @@ def _celsius(reading: HoldReading) -> float:
     return UNREAD_C if reading.temperature_c is None else reading.temperature_c
 
 
-def reading_error_kpa(reading: HoldReading, step_kpa: float, ambient_kpa: float = SEA_LEVEL_KPA) -> float:
+def reading_error_kpa(
+    reading: HoldReading, step_kpa: float, ambient_kpa: float = SEA_LEVEL_KPA
+) -> float:
     """Return the standard error of one reading, kPa.
 
-    sqrt(step^2 / 12 + 0.3^2 + (p_abs / T * sigma_T)^2 + 0.5^2 / 2), sigma_T 0.3 °C where the temperature was read,
-    4 °C where it was not; the air pressure differs by 0.5 kPa between two readings.
+    sqrt(step^2 / 12 + 0.3^2 + (p_abs / T * sigma_T)^2 + 0.5^2 / 2), sigma_T 0.3 °C where the
+    temperature was read, 4 °C where it was not; the air pressure differs by 0.5 kPa between two
+    readings.
 
     >>> round(reading_error_kpa(HoldReading(0.0, 200.0, 20.0), 1.0), 2)
     0.63

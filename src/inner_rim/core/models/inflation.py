@@ -1,4 +1,6 @@
-"""Will it seat? The air a source gives against the air that leaks past an unseated bead (docs/models.md 2.10)."""
+"""Will it seat? The air a source gives against the air that leaks past an unseated bead
+(docs/models.md 2.10).
+"""
 
 import math
 from bisect import bisect_right
@@ -100,8 +102,8 @@ class SeatingOdds(msgspec.Struct, frozen=True):
 def needed_l_s(gap_mm: float, bead_seat_diameter_mm: float, unseated_beads: int = 2) -> float:
     """Return the free flow that outruns the leak past unseated beads.
 
-    The gap closes as pressure pushes the bead out, so the leak is greatest at a third of the closing
-    pressure: Q = Cd * g * pi * BSD * beads * (2/3) * sqrt(2 * pc / (3 * rho)).
+    The gap closes as pressure pushes the bead out, so the leak is greatest at a third of the
+    closing pressure: Q = Cd * g * pi * BSD * beads * (2/3) * sqrt(2 * pc / (3 * rho)).
 
     >>> [round(needed_l_s(g, 622.0), 1) for g in (0.002, 0.008, 0.06)]
     [0.2, 0.7, 5.4]
@@ -116,8 +118,8 @@ def needed_l_s(gap_mm: float, bead_seat_diameter_mm: float, unseated_beads: int 
 def orifice_l_s(area_mm2: float, source_kpa: float) -> float:
     """Return the free flow through the valve from a source at a gauge pressure into an empty tire.
 
-    Choked above a ratio of 1.89: m = A * p_abs * sqrt(k/(R*T)) * (2/(k+1))^((k+1)/(2*(k-1))); below it the
-    subsonic isentropic flow to the ambient pressure.
+    Choked above a ratio of 1.89: m = A * p_abs * sqrt(k/(R*T)) * (2/(k+1))^((k+1)/(2*(k-1))); below
+    it the subsonic isentropic flow to the ambient pressure.
 
     >>> round(orifice_l_s(1.1, 700.0), 1), round(orifice_l_s(6.0, 700.0))
     (1.7, 9)
@@ -155,7 +157,9 @@ def free_flow_l_s(source: Source, core_out: bool, bottle: Bottle = Bottle()) -> 
     """
     if source == "floor_pump":
         return STROKE_LITER / STROKE_S
-    return orifice_l_s(VALVE_MM2[core_out], bottle.kpa if source == "charge" else SOURCE_KPA[source])
+    return orifice_l_s(
+        VALVE_MM2[core_out], bottle.kpa if source == "charge" else SOURCE_KPA[source]
+    )
 
 
 def gap_of(tire: Tire, fit: BeadFit | None) -> Gap:
@@ -175,10 +179,12 @@ def gap_of(tire: Tire, fit: BeadFit | None) -> Gap:
 
 
 def max_leak_l_s(volume_liter: float, source: Source, core_out: bool, bottle: Bottle) -> float:
-    """Return the greatest leak past unseated beads that a source still outruns, free liters a second.
+    """Return the greatest leak past unseated beads that a source still outruns, free liters a
+    second.
 
-    A compressor's flow is steady: it outruns any leak below it. A floor pump gives strokes, a bottle blows down:
-    flow * share, the share by what a stroke, or the bottle, adds to this tire (see `outrun`).
+    A compressor's flow is steady: it outruns any leak below it. A floor pump gives strokes, a
+    bottle blows down: flow * share, the share by what a stroke, or the bottle, adds to this tire
+    (see `outrun`).
 
     Args:
         volume_liter: of the tire.
@@ -310,7 +316,9 @@ def seating_odds(
         share = probability(max_leak_l_s(volume, source, out, bottle), needed, spread)
         words = in_words(share)
         flow = free_flow_l_s(source, out, bottle)
-        result.append(SourceFlow(source, out, flow, words == "likely", share, words, (source, out) == own))
+        result.append(
+            SourceFlow(source, out, flow, words == "likely", share, words, (source, out) == own)
+        )
     easiest = next((one for one in result if one.words == "likely"), None)
     result.sort(key=lambda one: not one.own)
     return SeatingOdds(
@@ -335,7 +343,9 @@ def seating_odds(
                 "beads": circumstances.beads,
                 "needed_liters_a_second": needed,
             },
-            source=N_("derived; gaps, factors and valve areas common practice, no published source"),
+            source=N_(
+                "derived; gaps, factors and valve areas common practice, no published source"
+            ),
             others=(*learned.gap.said("gap"), *(_line(source) for source in result)),
             what_changes_it=N_(
                 "soapy water, the core out, a strap around the tread, another layer of tape, a bead lifted on by hand, one side seated first"
@@ -346,12 +356,18 @@ def seating_odds(
 
 def _line(flow: SourceFlow) -> Message:
     share = f"{100.0 * flow.probability:.0f} %"
-    return Message("{answer} ({percent} of such wheels)", {"answer": _answer(flow), "percent": share})
+    return Message(
+        "{answer} ({percent} of such wheels)", {"answer": _answer(flow), "percent": share}
+    )
 
 
 def _answer(flow: SourceFlow) -> Message:
     core = "core out" if flow.core_out else "core in"
-    said: dict[str, Value | Message] = {"source": SOURCE_WORDS[flow.source], "core": core, "answer": flow.words}
+    said: dict[str, Value | Message] = {
+        "source": SOURCE_WORDS[flow.source],
+        "core": core,
+        "answer": flow.words,
+    }
     return Message("{source}, {core}: {answer}", said)
 
 
@@ -371,7 +387,8 @@ def own_source(coming: SeatingOdds) -> Message:
 
 
 def advice(coming: SeatingOdds) -> Message:
-    """Return in one line how likely the shop's own source is (no unit), and what else is likely where it is not.
+    """Return in one line how likely the shop's own source is (no unit), and what else is likely
+    where it is not.
 
     >>> advice(plan.seating_odds).read()
     'floor pump, core in: perhaps; floor pump, core out: likely'
@@ -384,7 +401,10 @@ def advice(coming: SeatingOdds) -> Message:
         return _answer(own)
     if better is None:
         return Message("{own}; make the gap smaller first", said)
-    said |= {"other": SOURCE_WORDS[better.source], "other_core": "core out" if better.core_out else "core in"}
+    said |= {
+        "other": SOURCE_WORDS[better.source],
+        "other_core": "core out" if better.core_out else "core in",
+    }
     return Message("{own}; {other}, {other_core}: likely", said)
 
 
@@ -392,30 +412,155 @@ def advice(coming: SeatingOdds) -> Message:
 MAX_STROKES = 40
 #: What a stroke adds without a leak, as a multiple of the closing pressure.
 STROKE_RISES = (0.03, 0.06, 0.1, 0.15, 0.2, 0.3, 0.45, 0.7, 1.0, 1.5, 2.2, 3.5, 6.0, 12.0, 30.0)
-#: Air in a bottle above the ambient pressure, as a multiple of what brings the tire to the closing pressure.
+#: Air in a bottle above the ambient pressure, as a multiple of what brings the tire to the closing
+#: pressure.
 EXCESSES = (1.0, 1.1, 1.25, 1.5, 2.0, 3.0, 4.5, 7.0, 11.0, 18.0, 35.0, 80.0, 250.0, 1000.0)
 #: Absolute pressure in the bottle over the ambient pressure.
 PRESSURE_RATIOS = (1.5, 2.0, 3.0, 5.0, 10.0, 20.0)
 #: Core in, core out.
 PUMP_SHARES = (
-    (0.227, 0.713, 0.859, 0.916, 0.938, 0.956, 0.964, 0.969, 0.971, 0.972, 0.973, 0.974, 0.978, 0.988, 0.997),
-    (0.083, 0.260, 0.313, 0.334, 0.343, 0.352, 0.360, 0.375, 0.404, 0.502, 0.695, 0.855, 0.942, 0.983, 0.997),
+    (
+        0.227,
+        0.713,
+        0.859,
+        0.916,
+        0.938,
+        0.956,
+        0.964,
+        0.969,
+        0.971,
+        0.972,
+        0.973,
+        0.974,
+        0.978,
+        0.988,
+        0.997,
+    ),
+    (
+        0.083,
+        0.260,
+        0.313,
+        0.334,
+        0.343,
+        0.352,
+        0.360,
+        0.375,
+        0.404,
+        0.502,
+        0.695,
+        0.855,
+        0.942,
+        0.983,
+        0.997,
+    ),
 )
 #: By ratio.
 BOTTLE_SHARES = (
-    (0.000, 0.089, 0.193, 0.316, 0.463, 0.606, 0.703, 0.780, 0.836, 0.881, 0.922, 0.954, 0.978, 0.991),
-    (0.000, 0.089, 0.194, 0.317, 0.465, 0.608, 0.705, 0.781, 0.837, 0.881, 0.922, 0.954, 0.978, 0.991),
-    (0.000, 0.084, 0.183, 0.300, 0.440, 0.577, 0.672, 0.750, 0.810, 0.860, 0.907, 0.945, 0.973, 0.989),
-    (0.000, 0.076, 0.165, 0.272, 0.402, 0.536, 0.636, 0.721, 0.788, 0.843, 0.896, 0.938, 0.970, 0.988),
-    (0.000, 0.067, 0.147, 0.245, 0.368, 0.504, 0.610, 0.700, 0.772, 0.831, 0.888, 0.933, 0.967, 0.987),
-    (0.000, 0.062, 0.136, 0.228, 0.350, 0.488, 0.597, 0.691, 0.764, 0.825, 0.884, 0.931, 0.966, 0.986),
+    (
+        0.000,
+        0.089,
+        0.193,
+        0.316,
+        0.463,
+        0.606,
+        0.703,
+        0.780,
+        0.836,
+        0.881,
+        0.922,
+        0.954,
+        0.978,
+        0.991,
+    ),
+    (
+        0.000,
+        0.089,
+        0.194,
+        0.317,
+        0.465,
+        0.608,
+        0.705,
+        0.781,
+        0.837,
+        0.881,
+        0.922,
+        0.954,
+        0.978,
+        0.991,
+    ),
+    (
+        0.000,
+        0.084,
+        0.183,
+        0.300,
+        0.440,
+        0.577,
+        0.672,
+        0.750,
+        0.810,
+        0.860,
+        0.907,
+        0.945,
+        0.973,
+        0.989,
+    ),
+    (
+        0.000,
+        0.076,
+        0.165,
+        0.272,
+        0.402,
+        0.536,
+        0.636,
+        0.721,
+        0.788,
+        0.843,
+        0.896,
+        0.938,
+        0.970,
+        0.988,
+    ),
+    (
+        0.000,
+        0.067,
+        0.147,
+        0.245,
+        0.368,
+        0.504,
+        0.610,
+        0.700,
+        0.772,
+        0.831,
+        0.888,
+        0.933,
+        0.967,
+        0.987,
+    ),
+    (
+        0.000,
+        0.062,
+        0.136,
+        0.228,
+        0.350,
+        0.488,
+        0.597,
+        0.691,
+        0.764,
+        0.825,
+        0.884,
+        0.931,
+        0.966,
+        0.986,
+    ),
 )
 
 
 def pump_share(rise: float, core_out: bool) -> float:
-    """Return the greatest leak that a floor pump outruns, as a share of its flow during a stroke (no unit).
+    """Return the greatest leak that a floor pump outruns, as a share of its flow during a stroke
+    (no unit).
 
-    share = the greatest lambda for which du/dt = rise * (q(t) - lambda * 2.6 * (1 - u) * sqrt(u)) passes u = 1.
+    share = the greatest lambda for which du/dt = rise * (q(t) - lambda * 2.6 * (1 - u) * sqrt(u))
+    passes u = 1.
 
     Args:
         rise: what a stroke adds without a leak, over the closing pressure.
@@ -430,12 +575,15 @@ def pump_share(rise: float, core_out: bool) -> float:
 
 
 def bottle_share(excess: float, ratio: float) -> float:
-    """Return the greatest leak that a bottle outruns while it blows down, as a share of its first flow (no unit).
+    """Return the greatest leak that a bottle outruns while it blows down, as a share of its first
+    flow (no unit).
 
-    share = as `pump_share`, with q(t) the flow of what is left in the bottle; 0 where it cannot fill the tire.
+    share = as `pump_share`, with q(t) the flow of what is left in the bottle; 0 where it cannot
+    fill the tire.
 
     Args:
-        excess: its air above the ambient pressure, over what brings the tire to the closing pressure.
+        excess: its air above the ambient pressure, over what brings the tire to the closing
+            pressure.
         ratio: of its absolute pressure to the ambient one.
 
     >>> round(bottle_share(60.0, 9.9), 2), bottle_share(0.9, 9.9)

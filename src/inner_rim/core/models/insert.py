@@ -13,7 +13,11 @@ MAX_OF_SECTION_HEIGHT = 0.6
 TIRES_PER_INSERT = 2
 SEAM_FROM_VALVE_MM = 75.0
 
-VERDICT_WORDS = {"fits": N_("fits"), "remarks": N_("fits, with remarks"), "does_not_fit": N_("does not fit")}
+VERDICT_WORDS = {
+    "fits": N_("fits"),
+    "remarks": N_("fits, with remarks"),
+    "does_not_fit": N_("does not fit"),
+}
 
 
 class InsertPick(msgspec.Struct, frozen=True):
@@ -71,7 +75,9 @@ def pick_insert(insert: Insert, rim: Rim, tire: MountedTire) -> InsertPick:
             figures=figures,
             source=PRACTICE,
             others=(*against, *remarks),
-            what_changes_it=N_("another size of insert, a taller tire, a new insert, a valve with side ports"),
+            what_changes_it=N_(
+                "another size of insert, a taller tire, a new insert, a valve with side ports"
+            ),
         ),
     )
 
@@ -90,10 +96,30 @@ def _diameter(insert: Insert, rim: Rim) -> list[Message]:
 
 def _widths(insert: Insert, rim: Rim, tire: MountedTire) -> list[Message]:
     checks = (
-        (insert.rim_min_mm, rim.internal_width_mm, -1, N_("Rim too narrow: {width_mm}, at least {bound_mm}.")),
-        (insert.rim_max_mm, rim.internal_width_mm, 1, N_("Rim too wide: {width_mm}, at most {bound_mm}.")),
-        (insert.tire_min_mm, tire.nominal_width_mm, -1, N_("Tire too narrow: {width_mm}, at least {bound_mm}.")),
-        (insert.tire_max_mm, tire.nominal_width_mm, 1, N_("Tire too wide: {width_mm}, at most {bound_mm}.")),
+        (
+            insert.rim_min_mm,
+            rim.internal_width_mm,
+            -1,
+            N_("Rim too narrow: {width_mm}, at least {bound_mm}."),
+        ),
+        (
+            insert.rim_max_mm,
+            rim.internal_width_mm,
+            1,
+            N_("Rim too wide: {width_mm}, at most {bound_mm}."),
+        ),
+        (
+            insert.tire_min_mm,
+            tire.nominal_width_mm,
+            -1,
+            N_("Tire too narrow: {width_mm}, at least {bound_mm}."),
+        ),
+        (
+            insert.tire_max_mm,
+            tire.nominal_width_mm,
+            1,
+            N_("Tire too wide: {width_mm}, at most {bound_mm}."),
+        ),
     )
     return [
         Message(text, {"width_mm": width, "bound_mm": bound})
@@ -108,7 +134,8 @@ def _height(insert: Insert, tire: MountedTire) -> list[Message]:
         return []
     return [
         Message(
-            "Too tall: {height_mm}, at most {most_mm} in this tire.", {"height_mm": insert.height_mm, "most_mm": most}
+            "Too tall: {height_mm}, at most {most_mm} in this tire.",
+            {"height_mm": insert.height_mm, "most_mm": most},
         )
     ]
 
@@ -117,7 +144,11 @@ def _life(insert: Insert) -> list[Message]:
     used = insert.tires_used
     if used is None or used < TIRES_PER_INSERT:
         return []
-    return [Message("Used with {used} tires already: feel for gashes, is it still springy?", {"used": used})]
+    return [
+        Message(
+            "Used with {used} tires already: feel for gashes, is it still springy?", {"used": used}
+        )
+    ]
 
 
 def _ports(insert: Insert) -> list[Message]:
@@ -133,8 +164,14 @@ def _unread(insert: Insert) -> list[Message]:
         Message(name)
         for name, value in (
             (N_("diameter"), insert.bead_seat_diameter_mm),
-            (N_("rim range"), insert.rim_min_mm if insert.rim_min_mm is not None else insert.rim_max_mm),
-            (N_("tire range"), insert.tire_min_mm if insert.tire_min_mm is not None else insert.tire_max_mm),
+            (
+                N_("rim range"),
+                insert.rim_min_mm if insert.rim_min_mm is not None else insert.rim_max_mm,
+            ),
+            (
+                N_("tire range"),
+                insert.tire_min_mm if insert.tire_min_mm is not None else insert.tire_max_mm,
+            ),
             (N_("height"), insert.height_mm),
         )
         if value is None
@@ -142,7 +179,9 @@ def _unread(insert: Insert) -> list[Message]:
     return [Message("Not entered: {unread}.", {"unread": listed(unread)})] if unread else []
 
 
-def with_effects(pick: InsertPick, without: dict[str, float], fitted: dict[str, float]) -> InsertPick:
+def with_effects(
+    pick: InsertPick, without: dict[str, float], fitted: dict[str, float]
+) -> InsertPick:
     """Return the pick with what the insert changes, figure by figure, also in its trail.
 
     Each figure (ml, mm, kPa) as (without, with).

@@ -1,4 +1,6 @@
-"""The limit and where it comes from, the pressure steps below it, and where a wheel settles (docs/models.md 2.7)."""
+"""The limit and where it comes from, the pressure steps below it, and where a wheel settles
+(docs/models.md 2.7).
+"""
 
 import math
 from typing import Literal, Protocol
@@ -15,7 +17,8 @@ HAND_STEP_KPA, HAND_STEP_HIGH_KPA, HIGH_FROM_KPA = 5.0, 10.0, 200.0
 
 
 def hand_step_kpa(pressure_kpa: float, gauge_step_kpa: float) -> float:
-    """Return the step a hand sets a pressure to: the gauge's, at least 5 kPa, from 200 kPa up at least 10.
+    """Return the step a hand sets a pressure to: the gauge's, at least 5 kPa, from 200 kPa up at
+    least 10.
 
     step = max(gauge step, 5 or 10 kPa).
 
@@ -24,7 +27,9 @@ def hand_step_kpa(pressure_kpa: float, gauge_step_kpa: float) -> float:
 
     Source: common practice, no published source.
     """
-    return max(gauge_step_kpa, HAND_STEP_KPA if pressure_kpa < HIGH_FROM_KPA else HAND_STEP_HIGH_KPA)
+    return max(
+        gauge_step_kpa, HAND_STEP_KPA if pressure_kpa < HIGH_FROM_KPA else HAND_STEP_HIGH_KPA
+    )
 
 
 def rounded_within(value: float, step: float, low: float, high: float) -> float:
@@ -105,10 +110,11 @@ UNREAD_WORDS: dict[LimitPart, str] = {
 def limit(tire: Tire, rim: Rim, nominal_width_mm: float) -> Limit:
     """Return the lowest limit over the parts and where it comes from.
 
-    Each part has its printed maximum or, where that was not entered, its own safe limit, so that entering a figure
-    only replaces that part's own cap: tire 13000 / W kPa, at most 400; rim 500 up to 25 mm of internal width,
-    350 above, and where it was looked at and carries no figure 700 up to 19 mm. A rim that is hookless, or whose
-    hook was not entered, takes 500; a tire without tubeless mark 300.
+    Each part has its printed maximum or, where that was not entered, its own safe limit, so that
+    entering a figure only replaces that part's own cap: tire 13000 / W kPa, at most 400; rim 500 up
+    to 25 mm of internal width, 350 above, and where it was looked at and carries no figure 700 up
+    to 19 mm. A rim that is hookless, or whose hook was not entered, takes 500; a tire without
+    tubeless mark 300.
 
     >>> from inner_rim.core.record.job import Rim, Tire
     >>> result = limit(Tire(size="45-622", max_pressure_kpa=340.0), Rim(622.0, 24.0, hook="hooked"), 45.0)
@@ -125,7 +131,9 @@ def limit(tire: Tire, rim: Rim, nominal_width_mm: float) -> Limit:
         Limit(tire.max_pressure_kpa, "tire")
         if tire.max_pressure_kpa is not None
         else Limit(min(TIRE_CAP_MOST_KPA, TIRE_CAP_KPA_MM / nominal_width_mm), "unread", "tire"),
-        Limit(rim.max_pressure_kpa, "rim") if rim.max_pressure_kpa is not None else Limit(rim_cap, "unread", "rim"),
+        Limit(rim.max_pressure_kpa, "rim")
+        if rim.max_pressure_kpa is not None
+        else Limit(rim_cap, "unread", "rim"),
     ]
     if rim.hook != "hooked":
         result.append(Limit(STRAIGHT_SIDE_LIMIT_KPA, "straight_side"))
@@ -154,7 +162,9 @@ def why_limit(wheel: Wheel, top: Limit, nominal_width_mm: float) -> Why:
         "cap_of_an_unread_tire_kpa": tire_cap,
         "printed_on_the_rim_kpa": read(wheel.rim.max_pressure_kpa),
         "hook": wheel.rim.hook or "not entered",
-        "hookless_limit_kpa": N_("does not apply") if wheel.rim.hook == "hooked" else STRAIGHT_SIDE_LIMIT_KPA,
+        "hookless_limit_kpa": N_("does not apply")
+        if wheel.rim.hook == "hooked"
+        else STRAIGHT_SIDE_LIMIT_KPA,
         "limit_kpa": top.limit_kpa,
         "set_by": limit_words(top),
     }
@@ -182,8 +192,8 @@ STEP_SHARES = (0.4, 0.6, 0.8, 1.0)
 def seating_ladder_kpa(nominal_width_mm: float) -> tuple[float, ...]:
     """Return the usual seating steps for a tire, kPa, before the limit cuts them.
 
-    One casing tension for all widths: top step = 16000 / W, at most 600; steps at 0.4, 0.6, 0.8 and 1.0 of it,
-    rounded to 5 kPa below 200 and to 10 above.
+    One casing tension for all widths: top step = 16000 / W, at most 600; steps at 0.4, 0.6, 0.8 and
+    1.0 of it, rounded to 5 kPa below 200 and to 10 above.
 
     >>> seating_ladder_kpa(28.0), seating_ladder_kpa(45.0)
     ((230.0, 340.0, 460.0, 570.0), (140.0, 210.0, 280.0, 360.0))
@@ -224,7 +234,8 @@ def seating_steps_kpa(nominal_width_mm: float, limit_kpa: float) -> tuple[float,
 
 
 def settle_method(methods: Methods, printed_kpa: float | None) -> str:
-    """Return the method of the sealing pressure that is used: `printed` needs a printed maximum (no unit).
+    """Return the method of the sealing pressure that is used: `printed` needs a printed maximum (no
+    unit).
 
     printed -> seating where nothing is printed.
 
@@ -248,8 +259,9 @@ def settle_kpa(
 
     low: max(1.3 * start, second step), and <= limit.
 
-    seating: where both beads seated, before that the third step, or the last of fewer; or the start if that is higher; low: 1.3 times the start, not
-    below the second step; printed: the lowest printed maximum, where there is one (see `settle_method`).
+    seating: where both beads seated, before that the third step, or the last of fewer; or the start
+    if that is higher; low: 1.3 times the start, not below the second step; printed: the lowest
+    printed maximum, where there is one (see `settle_method`).
 
     Args:
         methods: of the shop.
@@ -270,13 +282,17 @@ def settle_kpa(
     if method == "low":
         second = ladder[min(2, len(ladder)) - 1]
         low = max(SETTLE_FACTOR * start, second)
-        return rounded_within(low, hand_step_kpa(low, methods.gauge_step_kpa), min(start, limit_kpa), limit_kpa)
+        return rounded_within(
+            low, hand_step_kpa(low, methods.gauge_step_kpa), min(start, limit_kpa), limit_kpa
+        )
     if method == "printed" and printed_kpa is not None:
         return min(printed_kpa, limit_kpa)
     step = third
     if seated_kpa is not None:
         hand = hand_step_kpa(seated_kpa, methods.gauge_step_kpa)
-        step = hand * math.floor(seated_kpa / hand + 1e-9)  # not above the highest step that was checked
+        step = hand * math.floor(
+            seated_kpa / hand + 1e-9
+        )  # not above the highest step that was checked
     return min(max(step, start), limit_kpa)
 
 
@@ -337,11 +353,15 @@ def why_seating(nominal_width_mm: float, seating: tuple[float, ...], ceiling: fl
     figures |= {f"step_{i}_kpa": p for i, p in enumerate(seating, 1)}
     figures["limit_kpa"] = ceiling
     return Why(
-        formula=N_("steps by the tire's width, cut at the limit: pump, stop, check both sides, go on"),
+        formula=N_(
+            "steps by the tire's width, cut at the limit: pump, stop, check both sides, go on"
+        ),
         figures=figures,
         source=PRACTICE,
         others=tuple(
-            Message("{step_kpa} is left out: above the limit", {"step_kpa": p}) for p in ladder if p > ceiling
+            Message("{step_kpa} is left out: above the limit", {"step_kpa": p})
+            for p in ladder
+            if p > ceiling
         ),
         what_changes_it=N_("a wider or narrower tire, the limit"),
     )

@@ -1,4 +1,5 @@
-"""What a leak test's line says: the verdict, the trend, and when the next reading decides (docs/models.md 2.9).
+"""What a leak test's line says: the verdict, the trend, and when the next reading decides
+(docs/models.md 2.9).
 
 The line is that of ln p at 20 °C over time: its slope is the loss.
 """
@@ -41,7 +42,9 @@ class OneMoment(ValueError):
 MIN_APART = 1e-6
 
 
-def fitted_line(times: Sequence[float], values: Sequence[float], errors: Sequence[float]) -> FittedLine:
+def fitted_line(
+    times: Sequence[float], values: Sequence[float], errors: Sequence[float]
+) -> FittedLine:
     """Return the weighted least-squares line, weights 1 / error^2, errors taken as known.
 
     Times in h, values and errors in the unit of what is fitted, here ln kPa.
@@ -67,8 +70,13 @@ def fitted_line(times: Sequence[float], values: Sequence[float], errors: Sequenc
     spread = sum(w * (t - middle) ** 2 for w, t in zip(weights, times, strict=True))
     if max(times) - min(times) < MIN_APART:
         raise OneMoment("a line needs two different times")
-    slope = sum(w * (t - middle) * (y - mean) for w, t, y in zip(weights, times, values, strict=True)) / spread
-    return FittedLine(mean - slope * middle, slope, 1.0 / math.sqrt(spread), middle, 1.0 / math.sqrt(total))
+    slope = (
+        sum(w * (t - middle) * (y - mean) for w, t, y in zip(weights, times, values, strict=True))
+        / spread
+    )
+    return FittedLine(
+        mean - slope * middle, slope, 1.0 / math.sqrt(spread), middle, 1.0 / math.sqrt(total)
+    )
 
 
 REFERENCE_K = 293.15
@@ -77,15 +85,20 @@ HOURS_PER_DAY = 24.0
 MAX_EXPONENT = 60.0
 
 
-def normalised_kpa(pressure_kpa: float, temperature_c: float, ambient_kpa: float = SEA_LEVEL_KPA) -> float:
-    """Return a gauge pressure as it would be at 20 °C: p20 = (p + p_amb) * 293.15 / (T + 273.15) - p_amb.
+def normalised_kpa(
+    pressure_kpa: float, temperature_c: float, ambient_kpa: float = SEA_LEVEL_KPA
+) -> float:
+    """Return a gauge pressure as it would be at 20 °C: p20 = (p + p_amb) * 293.15 / (T + 273.15) -
+    p_amb.
 
     >>> round(normalised_kpa(200.0, 5.0), 2)
     216.25
 
     Source: ideal gas law at constant volume.
     """
-    return (pressure_kpa + ambient_kpa) * REFERENCE_K / (temperature_c + KELVIN_AT_ZERO_C) - ambient_kpa
+    return (pressure_kpa + ambient_kpa) * REFERENCE_K / (
+        temperature_c + KELVIN_AT_ZERO_C
+    ) - ambient_kpa
 
 
 def expected_kpa(line: FittedLine, hours: float) -> tuple[float, float, float]:
@@ -119,7 +132,8 @@ def loss_percent_per_day(slope_per_hour: float) -> float:
 
 
 def interval(line: FittedLine, deviations: float = NORMAL_90) -> tuple[float, float]:
-    """Return (low, high) of the loss in percent a day, `errors` standard errors to each side of the slope.
+    """Return (low, high) of the loss in percent a day, `errors` standard errors to each side of the
+    slope.
 
     loss = 100 * (1 - exp(24 * (slope ± deviations * error))).
 
@@ -135,7 +149,11 @@ def interval(line: FittedLine, deviations: float = NORMAL_90) -> tuple[float, fl
 
 
 def forecast_kpa(
-    p20_kpa: float, loss_percent: float, hours: float, temperature_c: float, ambient_kpa: float = SEA_LEVEL_KPA
+    p20_kpa: float,
+    loss_percent: float,
+    hours: float,
+    temperature_c: float,
+    ambient_kpa: float = SEA_LEVEL_KPA,
 ) -> float:
     """Return the gauge pressure after some hours at a temperature, the loss going on as it is.
 
@@ -156,7 +174,8 @@ def forecast_kpa(
 
 
 def hours_until_kpa(p20_kpa: float, loss_percent: float, floor_kpa: float) -> float | None:
-    """Return the hours until the pressure at 20 °C falls to a floor; None where it never does, 0 where it has.
+    """Return the hours until the pressure at 20 °C falls to a floor; None where it never does, 0
+    where it has.
 
     t = 24 * ln(floor / p20) / ln(1 - loss / 100), pressures absolute.
 
@@ -197,9 +216,9 @@ def judge(line: FittedLine) -> Verdict:
 
     holds: upper bound <= 10 %; leaks: lower bound > 25 %; else settling.
 
-    By the 90 % interval: at most 10 % a day holds, more than 25 % leaks, else settling. Where few readings leave
-    the interval so wide that a loss beyond 12 %, or below 22 %, is still possible at 3.5 standard errors, it is
-    settling too: a wheel is not called tight, nor leaking, by luck.
+    By the 90 % interval: at most 10 % a day holds, more than 25 % leaks, else settling. Where few
+    readings leave the interval so wide that a loss beyond 12 %, or below 22 %, is still possible at
+    3.5 standard errors, it is settling too: a wheel is not called tight, nor leaking, by luck.
 
     >>> judge(FittedLine(0.0, -0.002, 0.0002)), judge(FittedLine(0.0, -0.002, 0.002)), judge(FittedLine(0.0, -0.03, 0.001))
     ('holds', 'settling', 'leaks')
@@ -213,23 +232,26 @@ def judge(line: FittedLine) -> Verdict:
     return "leaks" if low > LEAKS_ABOVE and surely_low > SURELY_LEAKS_ABOVE else "settling"
 
 
-#: Losses that a wheel may have, percent a day, each as likely as the next before anything is read (common practice):
-#: most hold well, few leak badly.
+#: Losses that a wheel may have, percent a day, each as likely as the next before anything is read
+#: (common practice): most hold well, few leak badly.
 _PRIOR_LOSSES = tuple(0.5 * 120.0 ** (n / 27.0) for n in range(28))
-#: Share of the cases in which the reading must decide: three in four, and some more, as nothing here is known exactly.
+#: Share of the cases in which the reading must decide: three in four, and some more, as nothing
+#: here is known exactly.
 DECIDES_SHARE = 0.8
 
 
 def decides_at_h(
     times: Sequence[float], logs: Sequence[float], errors: Sequence[float], line: FittedLine
 ) -> float | None:
-    """Return when one more reading will decide in three of four cases or more; None where none within a week will.
+    """Return when one more reading will decide in three of four cases or more; None where none
+    within a week will.
 
     Times and the result in h; logs of the pressure at 20 °C in kPa.
 
-    A reading at t moves the slope by c * d * (y - line(t)) / S', with d = t - middle, c = W w / (W + w) and
-    S' = S + c * d^2. Given a loss, y is normal with variance 1 / c; the losses are weighted by the prior and by how well the
-    slope so far fits them. The share of y that leads to a verdict follows from the bounds of `judge`.
+    A reading at t moves the slope by c * d * (y - line(t)) / S', with d = t - middle, c = W w / (W
+    + w) and S' = S + c * d^2. Given a loss, y is normal with variance 1 / c; the losses are
+    weighted by the prior and by how well the slope so far fits them. The share of y that leads to a
+    verdict follows from the bounds of `judge`.
 
     >>> times, logs, errors = [0.0, 4.0], [5.7, 5.69], [0.004, 0.004]
     >>> round(decides_at_h(times, logs, errors, fitted_line(times, logs, errors)) or 0.0)
@@ -238,13 +260,23 @@ def decides_at_h(
     Source: docs/models.md 2.9; normal updating of a weighted line.
     """
     slopes = [_slope_of(loss) for loss in _PRIOR_LOSSES]
-    fits = [math.exp(-0.5 * min(700.0, ((line.slope - slope) / line.slope_error) ** 2)) for slope in slopes]
+    fits = [
+        math.exp(-0.5 * min(700.0, ((line.slope - slope) / line.slope_error) ** 2))
+        for slope in slopes
+    ]
     if sum(fits) <= 1e-200:  # it loses faster than any of them, or gains
         slopes, fits = [line.slope], [1.0]
-    cases = [(slope, fit / sum(fits)) for slope, fit in zip(slopes, fits, strict=True) if fit > 1e-6 * max(fits)]
+    cases = [
+        (slope, fit / sum(fits))
+        for slope, fit in zip(slopes, fits, strict=True)
+        if fit > 1e-6 * max(fits)
+    ]
 
     def share(at: float) -> float:
-        return sum(weight * _decided_share(at, slope, line, logs[-1], errors[-1]) for slope, weight in cases)
+        return sum(
+            weight * _decided_share(at, slope, line, logs[-1], errors[-1])
+            for slope, weight in cases
+        )
 
     low_at, high_at = times[-1], times[-1] + LOOK_AHEAD_HOURS
     loss = loss_percent_per_day(line.slope)
@@ -264,7 +296,9 @@ def _slope_of(loss_percent: float) -> float:
 
 
 def _bounds(slope_error: float) -> tuple[float, float, float, float]:
-    """Slopes of a verdict: holds from the first up, leaks up to the second, known to settle between the last two."""
+    """Slopes of a verdict: holds from the first up, leaks up to the second, known to settle between
+    the last two.
+    """
     reach, sure = NORMAL_90 * slope_error, SURE * slope_error
     holds = max(_slope_of(HOLDS_UP_TO) + reach, _slope_of(SURELY_HOLDS_UP_TO) + sure)
     leaks = min(_slope_of(LEAKS_ABOVE) - reach, _slope_of(SURELY_LEAKS_ABOVE) - sure)
@@ -278,7 +312,9 @@ def _is_settled(line: FittedLine) -> bool:
 
 def _decided_share(at: float, slope: float, line: FittedLine, last: float, error: float) -> float:
     """The share of readings at a time that decide, where the loss goes on by a slope."""
-    expected = last + slope * (at - line.middle)  # near enough for the error of a reading of less pressure
+    expected = last + slope * (
+        at - line.middle
+    )  # near enough for the error of a reading of less pressure
     error *= math.exp(min(max(0.0, last - expected), MAX_EXPONENT))
     spread, weight, total = 1.0 / line.slope_error**2, 1.0 / error**2, 1.0 / line.error**2
     shared, away = total * weight / (total + weight), at - line.middle
@@ -301,9 +337,9 @@ def trend_of(times: Sequence[float], logs: Sequence[float], errors: Sequence[flo
 
     Times in h; logs of the pressure at 20 °C in kPa.
 
-    The readings are parted in the middle of their time; slowing where the later slope is flatter by more than
-    1.645 of its standard error, not slowing where it is not and the two are known well enough to tell; else
-    unknown.
+    The readings are parted in the middle of their time; slowing where the later slope is flatter by
+    more than 1.645 of its standard error, not slowing where it is not and the two are known well
+    enough to tell; else unknown.
 
     >>> trend_of([0.0, 4.0, 8.0, 12.0], [5.70, 5.60, 5.59, 5.588], [0.003] * 4)
     'slowing'

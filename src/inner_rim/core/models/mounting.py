@@ -1,4 +1,5 @@
-"""Mounting: the slack of a bead that does not stretch, and where it comes from (docs/models.md 2.5).
+"""Mounting: the slack of a bead that does not stretch, and where it comes from (docs/models.md
+2.5).
 
 A bead is a loop of fixed length. While its last section is lifted over the flange, the rest lies at
 some radius; what is left over is the slack. Most of it comes from the well.
@@ -19,7 +20,8 @@ Grade = Literal["by_hand", "technique", "levers", "will_not_go", "unknown"]
 
 LIFTED_MM = 80.0
 VALVE_BASE_MM = 8.0
-#: What an insert's leg may take of the well where it was not entered, and how far an assumed well may be off, mm.
+#: What an insert's leg may take of the well where it was not entered, and how far an assumed well
+#: may be off, mm.
 UNREAD_LEG_MM = (0.0, 3.0)
 ASSUMED_DEPTH_BAND_MM = 1.0
 #: Of a caliper in a well, and of a measured seat's radius.
@@ -38,7 +40,9 @@ ADVICE: dict[Grade, str] = {
     "technique": N_(
         "Work the slack around with both hands, bead down in the well all the way; then push the last section over."
     ),
-    "levers": N_("Bead in the well all around, wet it; two levers in small bites, shallow, never into the tape."),
+    "levers": N_(
+        "Bead in the well all around, wet it; two levers in small bites, shallow, never into the tape."
+    ),
     "unknown": N_(
         "Not known how tight: bead in the well all around, start opposite the valve; measure the well to know."
     ),
@@ -61,9 +65,11 @@ class MountingPick(msgspec.Struct, frozen=True):
         slack_off_well_mm: with the bead on its shelf: why it must be in the well.
         band_mm: (low, high) of the slack; never of zero width, a caliper is good to 0.2 mm.
         grade: what the slack means for the hands; `unknown` where the band has several grades.
-        finish_at_valve_gain_mm: slack gained against finishing opposite, where the valve's base holds the bead up.
+        finish_at_valve_gain_mm: slack gained against finishing opposite, where the valve's base
+            holds the bead up.
         usable_well_mm: depth that is left for the bead.
-        last_side: the side with the narrower shoulder, which goes on last and is broken first; None where equal.
+        last_side: the side with the narrower shoulder, which goes on last and is broken first; None
+            where equal.
         why: the trail.
     """
 
@@ -101,11 +107,13 @@ def shortest_loop_mm(flange_radius_mm: float, well_radius_mm: float, lifted_mm: 
 
 
 @lru_cache(maxsize=256)
-def hull_length_mm(well_radius_mm: float, bumps: tuple[tuple[float, float, float], ...], steps: int = 1440) -> float:
+def hull_length_mm(
+    well_radius_mm: float, bumps: tuple[tuple[float, float, float], ...], steps: int = 1440
+) -> float:
     """Return the length of the loop pulled tight around a circle and arcs that stand out of it.
 
-    Cauchy: the perimeter of a convex body is the integral of its support function. An arc of radius r
-    about the angle c, half as wide as b, supports r * cos(max(0, |phi - c| - b)).
+    Cauchy: the perimeter of a convex body is the integral of its support function. An arc of radius
+    r about the angle c, half as wide as b, supports r * cos(max(0, |phi - c| - b)).
 
     Args:
         well_radius_mm: the circle.
@@ -132,7 +140,8 @@ def hull_length_mm(well_radius_mm: float, bumps: tuple[tuple[float, float, float
 
 
 def held_up_mm(held_radius_mm: float, well_radius_mm: float, width_mm: float) -> float:
-    """Return the length a bead loses where something as wide as `width_mm` holds it up out of the well.
+    """Return the length a bead loses where something as wide as `width_mm` holds it up out of the
+    well.
 
     Length = loop over the arc of half width b / 2, less the loop in the well.
 
@@ -163,7 +172,8 @@ def grade(slack_mm: float) -> Grade:
 
 
 def usable_well_mm(bed: Bed, tape_mm: float, occupied_mm: float = 0.0) -> float:
-    """Return the depth that tape and what lies in the well leave for the bead; negative is above the seat.
+    """Return the depth that tape and what lies in the well leave for the bead; negative is above
+    the seat.
 
     depth - tape - what lies in the well.
 
@@ -177,7 +187,12 @@ def usable_well_mm(bed: Bed, tape_mm: float, occupied_mm: float = 0.0) -> float:
 
 
 def finish_slack_mm(
-    rim: Rim, well_mm: float, finish_rad: float = 0.0, *, lifted_mm: float = LIFTED_MM, valve_base: bool = True
+    rim: Rim,
+    well_mm: float,
+    finish_rad: float = 0.0,
+    *,
+    lifted_mm: float = LIFTED_MM,
+    valve_base: bool = True,
 ) -> float:
     """Return the slack with the last section at an angle from the valve, the rest in the well.
 
@@ -206,7 +221,8 @@ def finish_slack_mm(
 
 
 def insert_leg_mm(insert: Insert | None) -> float:
-    """Return what an insert's leg takes of the well; the middle of what it may where it was not entered.
+    """Return what an insert's leg takes of the well; the middle of what it may where it was not
+    entered.
 
     >>> insert_leg_mm(None)
     0.0
@@ -235,7 +251,8 @@ def seat_radius_mm(rim: Rim) -> float:
 
 
 def slack_at_mm(rim: Rim, usable_well_mm: float, seat_off_mm: float = 0.0) -> float:
-    """Return the slack of a bead of nominal loop with so much of the well left for it (see `shortest_loop_mm`).
+    """Return the slack of a bead of nominal loop with so much of the well left for it (see
+    `shortest_loop_mm`).
 
     slack = pi * D - shortest loop.
 
@@ -319,9 +336,13 @@ def _why(pick: MountingPick, rim: Rim, bed: Bed, tape_mm: float, insert: Insert 
         figures=figures,
         source=N_("derived from geometry; grades common practice, no published source"),
         others=(
-            Message("Bead on the shelf, not in the well: {slack_mm}", {"slack_mm": pick.slack_off_well_mm}),
             Message(
-                "Finishing opposite the valve: {slack_mm}", {"slack_mm": pick.slack_mm - pick.finish_at_valve_gain_mm}
+                "Bead on the shelf, not in the well: {slack_mm}",
+                {"slack_mm": pick.slack_off_well_mm},
+            ),
+            Message(
+                "Finishing opposite the valve: {slack_mm}",
+                {"slack_mm": pick.slack_mm - pick.finish_at_valve_gain_mm},
             ),
             Message(ADVICE[pick.grade]),
         ),
@@ -332,10 +353,16 @@ def _why(pick: MountingPick, rim: Rim, bed: Bed, tape_mm: float, insert: Insert 
 
 
 def _band(rim: Rim, bed: Bed, tape_mm: float, insert: Insert | None) -> tuple[float, float]:
-    """The slack at both ends of what is known: the depth of the well, a leg that was not entered, a measured seat."""
+    """The slack at both ends of what is known: the depth of the well, a leg that was not entered, a
+    measured seat.
+    """
     reach = MEASURED_DEPTH_BAND_MM if bed.measured else ASSUMED_DEPTH_BAND_MM
     off = MEASURED_SEAT_BAND_MM if rim.seat_circumference_mm is not None else 0.0
-    legs = UNREAD_LEG_MM if insert is not None and insert.leg_mm is None else (insert_leg_mm(insert),) * 2
+    legs = (
+        UNREAD_LEG_MM
+        if insert is not None and insert.leg_mm is None
+        else (insert_leg_mm(insert),) * 2
+    )
     most = usable_well_mm(bed, tape_mm, legs[0]) + reach
     least = usable_well_mm(bed, tape_mm, legs[1]) - reach
     return slack_at_mm(rim, least, off), slack_at_mm(rim, most, -off)

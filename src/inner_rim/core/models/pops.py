@@ -1,7 +1,8 @@
 """Pops in a pressure trace (docs/models.md 2.8).
 
-A pop is a sudden step down in a rising trace: a bead jumps onto its seat, the volume grows, the flow goes
-on. It is distinguished from noise, from the spike of a pump's stroke, and from a pump head taken off.
+A pop is a sudden step down in a rising trace: a bead jumps onto its seat, the volume grows, the
+flow goes on. It is distinguished from noise, from the spike of a pump's stroke, and from a pump
+head taken off.
 """
 
 import math
@@ -28,11 +29,11 @@ if TYPE_CHECKING:
     from inner_rim.core.models.rises import Mask, Places, Samples
 
 AMBIENT_KPA = 101.325
-#: How much better two rises with a drop between must explain strokes than one, in variances of one reading; and where so
-#: little of the drop shows that it may be less than a pop.
+#: How much better two rises with a drop between must explain strokes than one, in variances of one
+#: reading; and where so little of the drop shows that it may be less than a pop.
 EVIDENCE, EVIDENCE_PART = 14.0, 28.0
-#: They hold for a pump of this speed, kPa/s. Air that flows in fast hides a drop, so less must show; in a slow rise
-#: nothing hides it, and more strokes are tried.
+#: They hold for a pump of this speed, kPa/s. Air that flows in fast hides a drop, so less must
+#: show; in a slow rise nothing hides it, and more strokes are tried.
 USUAL_KPA_S = 9.0
 #: Least drop as a share of the absolute pressure: a seat gives a tire a few percent of volume.
 MIN_SHARE = 0.019
@@ -40,16 +41,17 @@ MIN_SHARE = 0.019
 FAST_LEAST_SHARE = 0.014
 #: Share of the least drop that must show: air goes on coming in while a gauge catches up.
 SHOWN_SHARE = 0.6
-#: Half width of the window in which strokes are judged; and the moment in which a drop shows, a pump's spike is over,
-#: and a gauge has caught up, s.
+#: Half width of the window in which strokes are judged; and the moment in which a drop shows, a
+#: pump's spike is over, and a gauge has caught up, s.
 HALF_S, MOMENT_S = 0.6, 0.1
 #: A bead seats at the top of what the trace has reached.
 NEAR_PEAK_SHARE = 0.92
-#: Samples from which a rise is judged as a whole; certainty, in variances, that a step of its curve needs without the
-#: curve; and no bead seats below the first pressure; pumping that goes on adds the second, kPa.
+#: Samples from which a rise is judged as a whole; certainty, in variances, that a step of its curve
+#: needs without the curve; and no bead seats below the first pressure; pumping that goes on adds
+#: the second, kPa.
 MIN_RISE, CONFIRMED, MIN_KPA, GOES_ON_KPA = 8, 6.0, 5.0, 10.0
-#: A bead that seats as the source is shut leaves no rise behind it: the last samples, and so long after them, s, are
-#: judged as strokes are.
+#: A bead that seats as the source is shut leaves no rise behind it: the last samples, and so long
+#: after them, s, are judged as strokes are.
 EDGE, AT_THE_END_S = 4, 0.5
 #: Two pops among strokes lie further apart, s.
 APART_S = 0.4
@@ -57,12 +59,13 @@ APART_S = 0.4
 SOON_S = 0.15
 #: No bead gives a tire more than this share of the absolute pressure to fill.
 MAX_SHARE = 0.14
-#: A jump up just before, above what was flowing, of this share of the drop may be a pump's spike: then the drop must
-#: show without it too.
+#: A jump up just before, above what was flowing, of this share of the drop may be a pump's spike:
+#: then the drop must show without it too.
 JUMP_SHARE, SPIKE_EXCESS = 0.5, 2.0
 #: How well strokes must repeat; how many around one are its neighbors, how far one must fall short.
 REGULAR, STROKES_AROUND, STROKE_SIGMAS = 0.5, 4, 9.0
-#: What comes after a drop is looked at so long, s: a pop stays, air that is let out goes on falling.
+#: What comes after a drop is looked at so long, s: a pop stays, air that is let out goes on
+#: falling.
 AFTER_S, STAYS_FROM_S, STAYS_TO_S = 0.16, 0.25, 0.8
 MIN_SAMPLES = 9
 #: Windows looked at together: a trace of any length takes the same memory beside itself.
@@ -88,16 +91,20 @@ class _Boundary(msgspec.Struct, frozen=True, order=True):
 def find_pops(time_s: "Samples", pressure_kpa: "Samples") -> tuple[Pop, ...]:
     """Return the pops of a trace.
 
-    Air only flows in, so without a pop the pressure never falls. Wild readings are taken out first (Hampel).
-    Then one rise is compared with two and a drop between, by the ratio of their likelihoods:
+    Air only flows in, so without a pop the pressure never falls. Wild readings are taken out first
+    (Hampel). Then one rise is compared with two and a drop between, by the ratio of their
+    likelihoods:
 
-    - where one smooth curve explains a whole rise (compressor, bottle), a pop is a step down in it (`smooth_rises`);
-    - in a fast rise, or one without strokes, a pop is a step down in a flow that changes gradually (`AnyRise`);
+    - where one smooth curve explains a whole rise (compressor, bottle), a pop is a step down in it
+    (`smooth_rises`);
+    - in a fast rise, or one without strokes, a pop is a step down in a flow that changes gradually
+    (`AnyRise`);
     - among strokes of any rhythm, a rise is any series that never falls (isotonic regression);
-    - where strokes repeat themselves, a stroke that adds less than its neighbors by a drop is one as well.
+    - where strokes repeat themselves, a stroke that adds less than its neighbors by a drop is one
+    as well.
 
-    A pop begins at the top of what the trace has reached, is larger than a small share of the absolute pressure,
-    and stays: air that is let out goes on falling.
+    A pop begins at the top of what the trace has reached, is larger than a small share of the
+    absolute pressure, and stays: air that is let out goes on falling.
 
     Args:
         time_s: shape (n,), rising.
@@ -109,8 +116,9 @@ def find_pops(time_s: "Samples", pressure_kpa: "Samples") -> tuple[Pop, ...]:
     >>> [(round(pop.time_s, 2), round(pop.pressure_kpa)) for pop in find_pops(t, p)]
     [(6.0, 120)]
 
-    Source: derived; isotonic regression by pooling adjacent violators (Ayer et al., Annals of Mathematical
-    Statistics 26, 1955); wild readings after Hampel (Journal of the American Statistical Association 69, 1974).
+    Source: derived; isotonic regression by pooling adjacent violators (Ayer et al., Annals of
+    Mathematical Statistics 26, 1955); wild readings after Hampel (Journal of the American
+    Statistical Association 69, 1974).
     """
     import numpy as np
 
@@ -125,7 +133,10 @@ def find_pops(time_s: "Samples", pressure_kpa: "Samples") -> tuple[Pop, ...]:
     top = p[:-1] > NEAR_PEAK_SHARE * np.maximum.accumulate(p)[:-1] - 3.0 * sigma
     result, strokes = _in_rises(t, p, dt, sigma, top)
     asked = _asked(p, dt, sigma)
-    for marks in (_drops(p, dt, sigma, least, strokes, asked), _short_strokes(p, dt, sigma, least, strokes)):
+    for marks in (
+        _drops(p, dt, sigma, least, strokes, asked),
+        _short_strokes(p, dt, sigma, least, strokes),
+    ):
         for mark in sorted(marks, reverse=True):
             at = _sharpest(p, mark.sample, dt)
             apart = all(abs(t[at] - pop.time_s) >= APART_S for pop in result)
@@ -134,8 +145,12 @@ def find_pops(time_s: "Samples", pressure_kpa: "Samples") -> tuple[Pop, ...]:
     return tuple(sorted(result, key=lambda pop: pop.time_s))
 
 
-def _in_rises(t: "Samples", p: "Samples", dt: float, sigma: float, top: "Mask") -> tuple[list[Pop], "Mask"]:
-    """The pops of the rises that are judged as a whole, and which boundaries are left to the strokes."""
+def _in_rises(
+    t: "Samples", p: "Samples", dt: float, sigma: float, top: "Mask"
+) -> tuple[list[Pop], "Mask"]:
+    """The pops of the rises that are judged as a whole, and which boundaries are left to the
+    strokes.
+    """
     smooth = {rise.within.start: rise.steps for rise in smooth_rises(p, dt, sigma)}
     flows = flowing(p, dt, sigma)[-LAST_RISES:]
     result: list[Pop] = []
@@ -150,7 +165,9 @@ def _in_rises(t: "Samples", p: "Samples", dt: float, sigma: float, top: "Mask") 
             if not fast and not process.is_gradual:
                 continue
             # A regulator hunts in waves: the process must show a curve's step too.
-            steps = [step for step in steps if process.evidence_near(step[0] - within.start) > CONFIRMED]
+            steps = [
+                step for step in steps if process.evidence_near(step[0] - within.start) > CONFIRMED
+            ]
             steps += [(within.start + step.sample, step.drop_kpa) for step in process.steps]
         share = FAST_LEAST_SHARE if fast or within.start not in smooth else MIN_SHARE
         for k, drop in steps:
@@ -160,12 +177,16 @@ def _in_rises(t: "Samples", p: "Samples", dt: float, sigma: float, top: "Mask") 
             if new and top[at] and large and _stays(p, at, drop, dt, sigma):
                 result.append(Pop(float(t[at]), float(p[at]), drop))
         strokes[max(0, within.start - 1) : max(0, within.stop - EDGE)] = False
-        strokes[within.stop + round(AT_THE_END_S / dt) : _filled_until(p, within, end, sigma)] = False
+        strokes[within.stop + round(AT_THE_END_S / dt) : _filled_until(p, within, end, sigma)] = (
+            False
+        )
     return result, strokes
 
 
 def _filled_until(p: "Samples", rise: slice, end: int, sigma: float) -> int:
-    """The sample at which the pressure goes on rising after a rise, `end` at the latest: no bead seats before."""
+    """The sample at which the pressure goes on rising after a rise, `end` at the latest: no bead
+    seats before.
+    """
     import numpy as np
 
     both = np.minimum(p[rise.stop : end - 1], p[rise.stop + 1 : end])  # not one wild reading
@@ -174,7 +195,8 @@ def _filled_until(p: "Samples", rise: slice, end: int, sigma: float) -> int:
 
 
 def on_pump_side(time_s: "Samples", pressure_kpa: "Samples") -> bool:
-    """Whether a gauge stands on the pump's side of the valve: it shows every stroke's flow too (no unit).
+    """Whether a gauge stands on the pump's side of the valve: it shows every stroke's flow too (no
+    unit).
 
     See `shows_strokes`; readings wild by themselves do not count.
 
@@ -190,7 +212,9 @@ def on_pump_side(time_s: "Samples", pressure_kpa: "Samples") -> bool:
     if time_s.size < MIN_SAMPLES:
         return False
     sigma = noise_kpa(pressure_kpa)
-    return shows_strokes(without_wild(pressure_kpa, sigma), float(np.median(np.diff(time_s))), sigma)
+    return shows_strokes(
+        without_wild(pressure_kpa, sigma), float(np.median(np.diff(time_s))), sigma
+    )
 
 
 def speed_kpa_s(pressure_kpa: "Samples", rise: slice, dt_s: float) -> float:
@@ -207,7 +231,9 @@ def speed_kpa_s(pressure_kpa: "Samples", rise: slice, dt_s: float) -> float:
 
 
 def _asked(p: "Samples", dt: float, sigma: float) -> "Samples":
-    """How many times the evidence of a usual pump is asked for: by the speed of the rise a sample lies in or follows."""
+    """How many times the evidence of a usual pump is asked for: by the speed of the rise a sample
+    lies in or follows.
+    """
     import numpy as np
 
     asked = np.ones(p.size)
@@ -220,9 +246,11 @@ def _asked(p: "Samples", dt: float, sigma: float) -> "Samples":
     return asked
 
 
-def _drops(p: "Samples", dt: float, sigma: float, least: "Samples", top: "Mask", asked: "Samples") -> list[_Boundary]:
-    """Boundaries at which two rises with a drop between explain the samples far better than one: by this many times the
-    evidence of a usual pump as is asked for.
+def _drops(
+    p: "Samples", dt: float, sigma: float, least: "Samples", top: "Mask", asked: "Samples"
+) -> list[_Boundary]:
+    """Boundaries at which two rises with a drop between explain the samples far better than one: by
+    this many times the evidence of a usual pump as is asked for.
     """
     import numpy as np
 
@@ -241,7 +269,8 @@ def _drops(p: "Samples", dt: float, sigma: float, least: "Samples", top: "Mask",
     return [
         mark
         for mark in result.values()
-        if mark.evidence > asked[mark.sample] * (EVIDENCE if mark.drop_kpa > least[mark.sample] else EVIDENCE_PART)
+        if mark.evidence
+        > asked[mark.sample] * (EVIDENCE if mark.drop_kpa > least[mark.sample] else EVIDENCE_PART)
     ]
 
 
@@ -265,10 +294,11 @@ def _hints(p: "Samples", moment: int) -> "Samples":
 
 
 def _evidence(p: "Samples", k: int, shift: int, drop_kpa: float, dt: float) -> float:
-    """How much less two rises leave of the samples around `k` than one: a difference of sums of squares.
+    """How much less two rises leave of the samples around `k` than one: a difference of sums of
+    squares.
 
-    Where the pressure jumped up just before, it may be a pump's spike: then half of it must be there without the
-    last moment before `k`.
+    Where the pressure jumped up just before, it may be a pump's spike: then half of it must be
+    there without the last moment before `k`.
     """
     import numpy as np
 
@@ -285,11 +315,17 @@ def _evidence(p: "Samples", k: int, shift: int, drop_kpa: float, dt: float) -> f
     if jump <= JUMP_SHARE * drop_kpa:
         return whole
     bare = left[:-moment].tolist()
-    return min(whole, SPIKE_EXCESS * (rise_misfit([*bare, *right.tolist()]) - rise_misfit(bare) - apart))
+    return min(
+        whole, SPIKE_EXCESS * (rise_misfit([*bare, *right.tolist()]) - rise_misfit(bare) - apart)
+    )
 
 
-def _short_strokes(p: "Samples", dt: float, sigma: float, least: "Samples", top: "Mask") -> list[_Boundary]:
-    """Boundaries at which a stroke adds less than its neighbors, and the next as much again, where strokes repeat."""
+def _short_strokes(
+    p: "Samples", dt: float, sigma: float, least: "Samples", top: "Mask"
+) -> list[_Boundary]:
+    """Boundaries at which a stroke adds less than its neighbors, and the next as much again, where
+    strokes repeat.
+    """
     import numpy as np
 
     period, regular = stroke_period(p, dt)
@@ -302,7 +338,10 @@ def _short_strokes(p: "Samples", dt: float, sigma: float, least: "Samples", top:
     padded = np.pad(gain, around, mode="edge")
     windows = np.lib.stride_tricks.sliding_window_view(padded, 2 * around + 1)
     usual = np.concatenate(
-        [np.median(windows[first : first + BLOCK], axis=1) for first in range(0, len(windows), BLOCK)]
+        [
+            np.median(windows[first : first + BLOCK], axis=1)
+            for first in range(0, len(windows), BLOCK)
+        ]
     )
     short = usual - gain
     error = sigma * math.sqrt(2.0 / period)
@@ -314,9 +353,15 @@ def _short_strokes(p: "Samples", dt: float, sigma: float, least: "Samples", top:
         low, high = max(0, k - reach), min(short.size, k + reach + 1)
         if short[k] < short[low:high].max() or not top[edge[k] - 1]:
             continue
-        near = [short[i] for i in (k - round(1.5 * period), k + round(1.5 * period)) if 0 <= i < short.size]
+        near = [
+            short[i]
+            for i in (k - round(1.5 * period), k + round(1.5 * period))
+            if 0 <= i < short.size
+        ]
         if len(near) == 2 and max(near) < 0.5 * short[k]:  # not the end of pumping
-            result.append(_Boundary(float((short[k] / scale) ** 2), int(edge[k] - 1), float(short[k])))
+            result.append(
+                _Boundary(float((short[k] / scale) ** 2), int(edge[k] - 1), float(short[k]))
+            )
     return result
 
 
@@ -330,7 +375,9 @@ def _sharpest(p: "Samples", i: int, dt: float) -> int:
 
 
 def _stays(p: "Samples", at: int, drop: float, dt: float, sigma: float) -> bool:
-    """Whether the pressure stays after a fall, as it does after a pop, and most of it is still there."""
+    """Whether the pressure stays after a fall, as it does after a pop, and most of it is still
+    there.
+    """
     import numpy as np
 
     after = at + 1 + round(MOMENT_S / dt)
@@ -339,4 +386,7 @@ def _stays(p: "Samples", at: int, drop: float, dt: float, sigma: float) -> bool:
     most = MAX_SHARE * (p[at] + AMBIENT_KPA) + 3.0 * sigma
     if just.size < 2 or max(drop, p[at] - float(np.median(just))) > most:
         return False
-    return later.size < 2 or float(np.median(later)) > float(np.median(just)) - 2.0 * sigma - 0.3 * drop
+    return (
+        later.size < 2
+        or float(np.median(later)) > float(np.median(just)) - 2.0 * sigma - 0.3 * drop
+    )

@@ -29,9 +29,11 @@ from inner_rim.core.record.resolved import USUAL, Learned, Methods, Rider
 from inner_rim.core.record.why import Message, Why
 from inner_rim.words import N_
 
-#: Least riding pressure where no minimum is printed: of a width, and how it falls with it (common practice).
+#: Least riding pressure where no minimum is printed: of a width, and how it falls with it (common
+#: practice).
 FLOOR_KPA, FLOOR_AT_MM, FLOOR_POWER = 120.0, 40.0, 1.3
-#: Half width of the 90 % band of a start, as a share: from nominal sizes, and with a caliper width and a scale.
+#: Half width of the 90 % band of a start, as a share: from nominal sizes, and with a caliper width
+#: and a scale.
 BAND_NOMINAL, BAND_MEASURED = 0.13, 0.04
 NEAR_END_SHARE = 0.10
 SUN_C = 60.0
@@ -40,7 +42,9 @@ STANDARD_GRAVITY_M_S2 = 9.80665
 KPA_PER_MPA = 1000.0
 
 
-class PressurePick(msgspec.Struct, frozen=True, rename={"method": "school", "by_method": "by_school"}):
+class PressurePick(
+    msgspec.Struct, frozen=True, rename={"method": "school", "by_method": "by_school"}
+):
     """All pressures of a wheel; none is above `limit_kpa`.
 
     Attributes:
@@ -60,7 +64,8 @@ class PressurePick(msgspec.Struct, frozen=True, rename={"method": "school", "by_
         band_kpa: 90 % band of the start, inside the range.
         by_method: start by each method, None where its figures were not entered.
         method: the method that was used.
-        set_here_kpa: what to set in the shop so that it is right on the ride, cut at the limit, and at the floor.
+        set_here_kpa: what to set in the shop so that it is right on the ride, cut at the limit, and
+            at the floor.
         ride_kpa: pressure on the ride that is wanted.
         at_ride_kpa: what `set_here_kpa` is on the ride.
         hot_kpa: what the settled wheel comes to at 60 °C: a dark tire parked in the sun.
@@ -103,21 +108,31 @@ class PressurePick(msgspec.Struct, frozen=True, rename={"method": "school", "by_
 
     @property
     def lets_down_there(self) -> bool:
-        """Whether the floor keeps more in here than is wanted on the ride: the rest is set at the place."""
+        """Whether the floor keeps more in here than is wanted on the ride: the rest is set at the
+        place.
+        """
         return self.at_ride_kpa > self.ride_kpa + hand_step_kpa(self.ride_kpa, self.gauge_step_kpa)
 
     @property
     def settled_kpa(self) -> float:
-        """The pressure up to which the beads are checked: the sealing pressure, or the one set here if that is higher."""
+        """The pressure up to which the beads are checked: the sealing pressure, or the one set here
+        if that is higher.
+        """
         return max(self.settle_kpa, self.set_here_kpa)
 
     def steps_below(self, pressure_kpa: float) -> int:
-        """Return how many pressure steps lie so far below a pressure that it is a step of its own after them."""
-        return sum(step < pressure_kpa - hand_step_kpa(step, 0.0) - 1e-9 for step in self.seating_kpa)
+        """Return how many pressure steps lie so far below a pressure that it is a step of its own
+        after them.
+        """
+        return sum(
+            step < pressure_kpa - hand_step_kpa(step, 0.0) - 1e-9 for step in self.seating_kpa
+        )
 
     def seen_at(self, pressure_kpa: float) -> int:
         """Return how many pressure steps were checked in a tire that stood at a pressure."""
-        return sum(step <= pressure_kpa + hand_step_kpa(step, 0.0) + 1e-9 for step in self.seating_kpa)
+        return sum(
+            step <= pressure_kpa + hand_step_kpa(step, 0.0) + 1e-9 for step in self.seating_kpa
+        )
 
     def step_kpa(self, place: int) -> float:
         """Return a pressure step by its place; the one after the last is the sealing pressure."""
@@ -150,7 +165,9 @@ def wheel_load_n(rider: Rider, position: str | None) -> float:
     return rider.total_mass_kg * share * STANDARD_GRAVITY_M_S2
 
 
-def drop_pressure_kpa(load_n: float, drop_share: float, width_mm: float, outer_radius_mm: float) -> float:
+def drop_pressure_kpa(
+    load_n: float, drop_share: float, width_mm: float, outer_radius_mm: float
+) -> float:
     """Return the pressure at which a tire drops by a share of its width under a load.
 
     The tire stands on an ellipse: N = pi * p * delta * sqrt(R * r), p in MPa, r = D / 2.
@@ -166,7 +183,13 @@ def drop_pressure_kpa(load_n: float, drop_share: float, width_mm: float, outer_r
 
 
 def _raw_starts(
-    wheel: Wheel, mounted: MountedTire, load: float, drop: float, floor: float, ceiling: float, learned: Learned
+    wheel: Wheel,
+    mounted: MountedTire,
+    load: float,
+    drop: float,
+    floor: float,
+    ceiling: float,
+    learned: Learned,
 ) -> dict[str, float | None]:
     printed = wheel.tire.min_pressure_kpa is not None and wheel.tire.max_pressure_kpa is not None
     return {
@@ -202,12 +225,14 @@ def pick_pressure(
     stays_seated: bool = False,
     learned: Learned = USUAL,
 ) -> PressurePick:
-    """Return every pressure of a wheel, in kPa: start = pressure at the drop, between floor and limit (docs/models.md 2.7).
+    """Return every pressure of a wheel, in kPa: start = pressure at the drop, between floor and
+    limit (docs/models.md 2.7).
 
     Args:
         wheel, mounted, rider, methods: what is known.
         seated_kpa: at which both beads seated, None before that; it becomes the sealing pressure.
-        stays_seated: the beads stay where they are: it goes back to its riding pressure, and no higher.
+        stays_seated: the beads stay where they are: it goes back to its riding pressure, and no
+            higher.
 
     >>> pick_pressure(wheel, mounted, rider, methods).limit_kpa
     288.8888888888889
@@ -232,7 +257,9 @@ def pick_pressure(
     ladder = seating_steps_kpa(mounted.nominal_width_mm, ceiling)
     printed = printed_kpa(wheel)
     seating = _up_to(max(settle_kpa(methods, ladder, start, ceiling, printed), start, here), ladder)
-    settle = start if stays_seated else settle_kpa(methods, ladder, start, ceiling, printed, seated_kpa)
+    settle = (
+        start if stays_seated else settle_kpa(methods, ladder, start, ceiling, printed, seated_kpa)
+    )
     return PressurePick(
         limit_kpa=ceiling,
         limit_from=top.limit_from,
@@ -296,8 +323,8 @@ def printed_kpa(wheel: Wheel) -> float | None:
 
 
 def _band(wheel: Wheel, start: float, floor: float, ceiling: float) -> tuple[float, float]:
-    """The 90 % band around a start, narrow where width and load were measured; never above the limit, and below the
-    floor only where floor and limit leave it no width.
+    """The 90 % band around a start, narrow where width and load were measured; never above the
+    limit, and below the floor only where floor and limit leave it no width.
     """
     measured = wheel.tire.measured_width_mm is not None and wheel.load_n is not None
     share = BAND_MEASURED if measured else BAND_NOMINAL
@@ -329,14 +356,20 @@ def _carried_kpa(wheel: Wheel, mounted: MountedTire) -> float | None:
     return carried_kpa(wheel.previous_pressure_kpa, width, mounted.mounted_width_mm)
 
 
-def _set_here(start: float, rider: Rider, methods: Methods, gauge: float, floor: float, ceiling: float) -> float:
-    """What to set in the shop: never below the floor, nor so high that the limit is passed there or on the ride."""
+def _set_here(
+    start: float, rider: Rider, methods: Methods, gauge: float, floor: float, ceiling: float
+) -> float:
+    """What to set in the shop: never below the floor, nor so high that the limit is passed there or
+    on the ride.
+    """
     ride_c, ambient = ride_air(rider)
     if (ride_c, ambient) == (methods.shop_temperature_c, shop_ambient_kpa(methods)):
         return start
     here_c, here_ambient = methods.shop_temperature_c, shop_ambient_kpa(methods)
     value = set_here_kpa(start, ride_c, ambient, here_c, here_ambient)
-    ride_most = set_here_kpa(ceiling, ride_c, ambient, here_c, here_ambient)  # the ride obeys the limit too
+    ride_most = set_here_kpa(
+        ceiling, ride_c, ambient, here_c, here_ambient
+    )  # the ride obeys the limit too
     most = max(0.0, min(ceiling, ride_most))
     return rounded_within(value, hand_step_kpa(value, gauge), min(floor, most), most)
 

@@ -100,7 +100,9 @@ def bed_of(rim: Rim) -> Bed:
     width = rim.internal_width_mm
     if rim.well is not None:
         well = rim.well
-        return Bed(width, well.depth_mm, well.floor_mm, well.left_shoulder_mm, well.right_shoulder_mm, True)
+        return Bed(
+            width, well.depth_mm, well.floor_mm, well.left_shoulder_mm, well.right_shoulder_mm, True
+        )
     floor = ASSUMED_FLOOR_SHARE * width
     depth = min(ASSUMED_DEPTH_MM, 0.5 * (width - floor) - MIN_ASSUMED_SHOULDER_MM)
     shoulder = 0.5 * (width - floor) - depth
@@ -122,7 +124,8 @@ def developed_width_mm(bed: Bed) -> float:
 
 
 def flange_mm(rim: Rim) -> float:
-    """Return the flange height: measured, or the usual one (a hook that was not entered counts as hooked here).
+    """Return the flange height: measured, or the usual one (a hook that was not entered counts as
+    hooked here).
 
     6 mm hooked, 5.5 mm hookless, where it was not measured.
 

@@ -1,5 +1,5 @@
-"""Rises of a pressure trace: their noise, wild readings, how well they never fall, where air flows, a pump's strokes
-(docs/models.md 2.8).
+"""Rises of a pressure trace: their noise, wild readings, how well they never fall, where air flows,
+a pump's strokes (docs/models.md 2.8).
 """
 
 import math
@@ -13,12 +13,13 @@ if TYPE_CHECKING:
     Mask = npt.NDArray[np.bool_]
     Places = npt.NDArray[np.int_]
 
-#: A reading that leaves both neighbors to the same side by this many times the noise, about as far from one as from
-#: the other, is wild.
+#: A reading that leaves both neighbors to the same side by this many times the noise, about as far
+#: from one as from the other, is wild.
 WILD_SIGMAS, WILD_RATIO = 8.0, 0.6
 #: The trend that strokes ride on, the fastest and slowest stroke, s; how much of the rise counts.
 TREND_S, FASTEST_STROKE_S, SLOWEST_STROKE_S, RISEN_SHARE = 1.6, 0.4, 1.8, 0.97
-#: Air flows in where the pressure rises faster, kPa/s; a pause ends a rise, s, and so does air that is let out.
+#: Air flows in where the pressure rises faster, kPa/s; a pause ends a rise, s, and so does air that
+#: is let out.
 FLOWS_KPA_S, PAUSE_S, LET_OUT_SHARE = 3.0, 1.2, 0.25
 #: Share of a rise at either end where the flow may begin and stop.
 END_SHARE = 0.015
@@ -30,8 +31,9 @@ MIN_NOISE_KPA, TOO_CLOSE_KPA = 0.1, 1e-5
 def without_wild(pressure_kpa: "Samples", sigma_kpa: float) -> "Samples":
     """Return a trace in which single wild readings are the mean of their neighbors.
 
-    wild: min(|left|, |right|) > 8 sigma and > 0.6 max, and off the line of the two readings before and of the two after
-    by 8 sigma: the last reading before a pop is on the line of those before it.
+    wild: min(|left|, |right|) > 8 sigma and > 0.6 max, and off the line of the two readings before
+    and of the two after by 8 sigma: the last reading before a pop is on the line of those before
+    it.
 
     >>> import numpy as np
     >>> without_wild(np.array([1.0, 2.0, 90.0, 4.0]), 0.2).tolist()
@@ -56,8 +58,9 @@ def without_wild(pressure_kpa: "Samples", sigma_kpa: float) -> "Samples":
 def flowing(pressure_kpa: "Samples", dt_s: float, sigma_kpa: float) -> list[slice]:
     """Return where air flows in, rise by rise; the bend at either end of a rise is left out.
 
-    A rise is where the mean of half a second is above the mean of the half second before it by 3 kPa/s and by three
-    times what the noise does; less than 1.2 s without that is part of it, unless a quarter of the pressure is gone.
+    A rise is where the mean of half a second is above the mean of the half second before it by 3
+    kPa/s and by three times what the noise does; less than 1.2 s without that is part of it, unless
+    a quarter of the pressure is gone.
 
     Args:
         pressure_kpa: shape (n,), gauge.
@@ -76,7 +79,10 @@ def flowing(pressure_kpa: "Samples", dt_s: float, sigma_kpa: float) -> list[slic
     p, half = pressure_kpa, max(2, round(0.5 / dt_s))
     total, edge = np.concatenate([[0.0], np.cumsum(p)]), np.arange(1, p.size)
     low, high = np.maximum(edge - half, 0), np.minimum(edge + half, p.size)
-    after, before = (total[high] - total[edge]) / (high - edge), (total[edge] - total[low]) / (edge - low)
+    after, before = (
+        (total[high] - total[edge]) / (high - edge),
+        (total[edge] - total[low]) / (edge - low),
+    )
     slope = (after - before) / (0.5 * (high - low) * dt_s)
     noise = sigma_kpa * math.sqrt(2.0 / half) / (half * dt_s)
     up = np.flatnonzero(slope > max(FLOWS_KPA_S, 3.0 * noise))
@@ -103,17 +109,19 @@ def _inner(p: "Samples", start: int, stop: int, sigma: float) -> slice:
 
 
 def noise_kpa(pressure_kpa: "Samples") -> float:
-    """Return the standard deviation of one reading, from the median of absolute second differences; 0.1 at least.
+    """Return the standard deviation of one reading, from the median of absolute second differences;
+    0.1 at least.
 
-    sigma = 1.4826 * median |p[i-1] - 2 p[i] + p[i+1]| / sqrt(6). A gauge shows steps, so the differences are a few
-    values only: each is spread evenly over its step, and the median is found in between.
+    sigma = 1.4826 * median |p[i-1] - 2 p[i] + p[i+1]| / sqrt(6). A gauge shows steps, so the
+    differences are a few values only: each is spread evenly over its step, and the median is found
+    in between.
 
     >>> import numpy as np
     >>> round(noise_kpa(np.array([1.0, 2.0, 3.5, 4.0, 5.5, 6.0, 7.2])), 2)
     0.51
 
-    Source: a line's second differences vanish; their variance is six times a reading's. Grouped median: common practice
-    in statistics.
+    Source: a line's second differences vanish; their variance is six times a reading's. Grouped
+    median: common practice in statistics.
     """
     import numpy as np
 
@@ -171,7 +179,9 @@ def stroke_period(pressure_kpa: "Samples", dt_s: float) -> tuple[int, float]:
     rising = pressure_kpa[: int(np.argmax(risen)) + 1]  # pumping, not standing
     if rising.size < 2 * wide:
         return 0, 0.0
-    rest = rising[wide // 2 : rising.size - wide // 2] - np.convolve(rising, np.full(wide, 1.0 / wide), "valid")
+    rest = rising[wide // 2 : rising.size - wide // 2] - np.convolve(
+        rising, np.full(wide, 1.0 / wide), "valid"
+    )
     rest = np.clip(rest, *np.percentile(rest, [4.0, 96.0]))  # a pop repeats nothing
     rest = rest - rest.mean()
     power = float(rest @ rest)
@@ -187,9 +197,9 @@ def stroke_period(pressure_kpa: "Samples", dt_s: float) -> tuple[int, float]:
     return best[1], best[0]
 
 
-#: A gauge on the pump's side shows the flow too: this many falls, this large, kPa, and this many times the noise, while the
-#: pressure rises on; a bump shorter than the first is the jolt of a stroke's beginning, and no stroke lasts longer
-#: than the second, s.
+#: A gauge on the pump's side shows the flow too: this many falls, this large, kPa, and this many
+#: times the noise, while the pressure rises on; a bump shorter than the first is the jolt of a
+#: stroke's beginning, and no stroke lasts longer than the second, s.
 MIN_FALLS, FALL_KPA, FALL_SIGMAS, JOLT_S, LONGEST_STROKE_S = 6, 5.0, 5.0, 0.25, 1.0
 
 
@@ -213,11 +223,14 @@ def falls(pressure_kpa: "Samples", sigma_kpa: float) -> int:
     return count
 
 
-def between_strokes(pressure_kpa: "Samples", dt_s: float, longest_s: float = LONGEST_STROKE_S) -> "Samples":
-    """Return a trace without bumps shorter than a stroke: what a gauge on the pump's side shows between strokes.
+def between_strokes(
+    pressure_kpa: "Samples", dt_s: float, longest_s: float = LONGEST_STROKE_S
+) -> "Samples":
+    """Return a trace without bumps shorter than a stroke: what a gauge on the pump's side shows
+    between strokes.
 
-    Opening: the greatest of the least readings of every window that a moment lies in, 1 s long by default; a
-    rise stays as it is.
+    Opening: the greatest of the least readings of every window that a moment lies in, 1 s long by
+    default; a rise stays as it is.
 
     >>> import numpy as np
     >>> between_strokes(np.array([0.0, 9.0, 1.0, 1.0, 9.0, 2.0, 2.0, 2.0]), 0.5).tolist()
@@ -235,7 +248,8 @@ def between_strokes(pressure_kpa: "Samples", dt_s: float, longest_s: float = LON
 
 
 def shows_strokes(pressure_kpa: "Samples", dt_s: float, sigma_kpa: float) -> bool:
-    """Whether a trace rises and falls with every stroke: the gauge stands on the pump's side of the valve (no unit).
+    """Whether a trace rises and falls with every stroke: the gauge stands on the pump's side of the
+    valve (no unit).
 
     falls >= 6, jolts of less than 0.25 s left out.
 

@@ -5,7 +5,14 @@ from datetime import date
 
 import msgspec
 
-from inner_rim.core.models.tire import COAT_MM, MM3_PER_ML, MountedTire, dip_mm, inner_surface_mm2, pool_ml
+from inner_rim.core.models.tire import (
+    COAT_MM,
+    MM3_PER_ML,
+    MountedTire,
+    dip_mm,
+    inner_surface_mm2,
+    pool_ml,
+)
 from inner_rim.core.record.job import Tire, Wheel
 from inner_rim.core.record.practice import DOSE_FACTORS, SEALANT_LIFE_DAYS
 from inner_rim.core.record.resolved import USUAL, Learned, Methods, Stock
@@ -56,8 +63,8 @@ class SealantPick(msgspec.Struct, frozen=True, rename={"method": "school"}):
 def base_dose_ml(cavity_liter: float) -> float:
     """Return the standard dose 36 * sqrt(V) in ml for a cavity of V liters.
 
-    The trade's figures from 28 to 127 mm rise with about the square root of the volume; a law by area
-    overdoses fat tires.
+    The trade's figures from 28 to 127 mm rise with about the square root of the volume; a law by
+    area overdoses fat tires.
 
     >>> round(base_dose_ml(2.85), 1)
     60.8
@@ -106,7 +113,8 @@ def top_up_ml(dose_ml: float, left_ml: float) -> float:
 
 
 def filled_ml(dose_ml: float, injector_ml: float, least_ml: float, most_ml: float) -> float:
-    """Return the dose as a hand would draw it up: a whole number of fillings where it is within 15 % of one.
+    """Return the dose as a hand would draw it up: a whole number of fillings where it is within 15
+    % of one.
 
     >>> filled_ml(65.0, 60.0, 40.0, 95.0), filled_ml(95.0, 60.0, 60.0, 140.0)
     (60.0, 95.0)
@@ -119,7 +127,8 @@ def filled_ml(dose_ml: float, injector_ml: float, least_ml: float, most_ml: floa
 
 
 def injector_loads_ml(dose_ml: float, injector_ml: float) -> tuple[float, ...]:
-    """Return the fillings of an injector: whole ones where the dose is that, else about equal ones to 5 ml.
+    """Return the fillings of an injector: whole ones where the dose is that, else about equal ones
+    to 5 ml.
 
     n = ceil(dose / filling), equal loads.
 
@@ -193,7 +202,9 @@ def pool_radii_mm(mounted: MountedTire, rim_diameter_mm: float) -> tuple[float, 
     return radius, 0.5 * rim_diameter_mm + mounted.center_mm
 
 
-def dip_table(tube_radius_mm: float, ring_radius_mm: float, rows: int = 60) -> tuple[tuple[float, float], ...]:
+def dip_table(
+    tube_radius_mm: float, ring_radius_mm: float, rows: int = 60
+) -> tuple[tuple[float, float], ...]:
     """Return (depth mm, pool ml) rows for a dipstick, from zero to half the tube's height.
 
     Rows of (d, V(d)), see `tire.pool_ml`.
@@ -204,11 +215,14 @@ def dip_table(tube_radius_mm: float, ring_radius_mm: float, rows: int = 60) -> t
     Source: derived from geometry (see `tire.pool_ml`).
     """
     step = tube_radius_mm / rows
-    return tuple((k * step, pool_ml(k * step, tube_radius_mm, ring_radius_mm)) for k in range(1, rows + 1))
+    return tuple(
+        (k * step, pool_ml(k * step, tube_radius_mm, ring_radius_mm)) for k in range(1, rows + 1)
+    )
 
 
 def calibration(dip_mm_read: float, dip_mm_computed: float) -> float:
-    """Return how much deeper the pool stands by the model than on the dipstick: the tread is not quite round.
+    """Return how much deeper the pool stands by the model than on the dipstick: the tread is not
+    quite round.
 
     factor = d_model / d_read, depths in mm.
 
@@ -231,7 +245,9 @@ def calibration(dip_mm_read: float, dip_mm_computed: float) -> float:
     return factor
 
 
-def pool_from_dip_ml(dip_mm_read: float, tube_radius_mm: float, ring_radius_mm: float, factor: float = 1.0) -> float:
+def pool_from_dip_ml(
+    dip_mm_read: float, tube_radius_mm: float, ring_radius_mm: float, factor: float = 1.0
+) -> float:
     """Return the free sealant in ml for a dipstick depth, with this wheel's calibration.
 
     V(factor * d).
@@ -264,7 +280,11 @@ def dip_band_ml(
 
 
 def dose_ml(
-    tire: Tire, mounted: MountedTire, has_insert: bool, methods: Methods, injector_ml: float | None = None
+    tire: Tire,
+    mounted: MountedTire,
+    has_insert: bool,
+    methods: Methods,
+    injector_ml: float | None = None,
 ) -> float:
     """Return the dose in ml alone, as `pick_sealant` has it.
 
@@ -280,9 +300,15 @@ def dose_ml(
 
 
 def _doses(
-    tire: Tire, base: float, extra: dict[str, float], methods: Methods, injector_ml: float | None = None
+    tire: Tire,
+    base: float,
+    extra: dict[str, float],
+    methods: Methods,
+    injector_ml: float | None = None,
 ) -> tuple[dict[str, float], str, float]:
-    """Return the dose of every method, the method that is used, and its dose; the lean one has no allowances."""
+    """Return the dose of every method, the method that is used, and its dose; the lean one has no
+    allowances.
+    """
     more = {"lean": 0.0, "standard": sum(extra.values()), "generous": sum(extra.values())}
     doses = {name: round_dose_ml(base * (s + more[name])) for name, s in DOSE_FACTORS.items()}
     method = methods.dose
@@ -333,7 +359,9 @@ def pick_sealant(
         refresh_after_days=life,
         why=NO_WHY,
     )
-    return msgspec.structs.replace(pick, why=_why(pick, mounted.cavity_ml / ML_PER_LITER, coat, learned))
+    return msgspec.structs.replace(
+        pick, why=_why(pick, mounted.cavity_ml / ML_PER_LITER, coat, learned)
+    )
 
 
 def _why(pick: SealantPick, cavity_l: float, coat: float, learned: Learned) -> Why:
@@ -352,7 +380,9 @@ def _why(pick: SealantPick, cavity_l: float, coat: float, learned: Learned) -> W
             )
         ),
         figures=figures,
-        source=N_("square-root law, coefficient and allowances common practice, no published source"),
+        source=N_(
+            "square-root law, coefficient and allowances common practice, no published source"
+        ),
         others=(
             Message("lean {lean_ml}", {"lean_ml": pick.lean_ml}),
             Message("standard {standard_ml}", {"standard_ml": pick.standard_ml}),
@@ -362,5 +392,7 @@ def _why(pick: SealantPick, cavity_l: float, coat: float, learned: Learned) -> W
             else Message("no dose read from the label"),
             *learned.drying.said(N_("rate of drying")),
         ),
-        what_changes_it=N_("another method, a dose printed on the label, a new or unmarked tire, an insert"),
+        what_changes_it=N_(
+            "another method, a dose printed on the label, a new or unmarked tire, an insert"
+        ),
     )

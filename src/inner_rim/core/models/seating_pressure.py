@@ -1,4 +1,6 @@
-"""At which pressure beads seat: what is likely before the climb, and after a try (docs/models.md 2.14)."""
+"""At which pressure beads seat: what is likely before the climb, and after a try (docs/models.md
+2.14).
+"""
 
 import math
 import random
@@ -10,7 +12,8 @@ from inner_rim.core.models.limit import top_step_kpa
 from inner_rim.core.record.job import Remedy, Wheel
 from inner_rim.core.record.resolved import USUAL, Learned, Methods
 
-#: Median pressure at which one bead seats, as a share of the top step, and the spread of its logarithm (common practice).
+#: Median pressure at which one bead seats, as a share of the top step, and the spread of its
+#: logarithm (common practice).
 MEDIAN_SHARE, SPREAD = 0.63, 0.30
 #: After so many draws above what is allowed, that is taken.
 MAX_DRAWS = 1000
@@ -51,10 +54,11 @@ class SeatingChance(msgspec.Struct, frozen=True):
     above_kpa: float = 0.0
 
     def by(self, pressure_kpa: float, factor: float = 1.0) -> float:
-        """Return the probability that all beads are seated by a pressure, given that they were not at `above_kpa`.
+        """Return the probability that all beads are seated by a pressure, given that they were not
+        at `above_kpa`.
 
-        F(p) = Phi(ln(p / median) / spread)^beads; (F(p / f) - F(above)) / (1 - F(above)), f what a remedy makes of the
-        median.
+        F(p) = Phi(ln(p / median) / spread)^beads; (F(p / f) - F(above)) / (1 - F(above)), f what a
+        remedy makes of the median.
 
         >>> round(SeatingChance(226.8, beads=1).by(280.0), 2), round(SeatingChance(226.8, above_kpa=210.0).by(280.0), 2)
         (0.76, 0.5)
@@ -71,7 +75,8 @@ class SeatingChance(msgspec.Struct, frozen=True):
         return (0.5 * math.erfc(-z / math.sqrt(2.0))) ** self.beads
 
     def drawn(self, rng: random.Random, most_kpa: float = math.inf) -> tuple[float, float]:
-        """Return pressures in kPa at which the two beads of a simulated wheel seat, the easier one first.
+        """Return pressures in kPa at which the two beads of a simulated wheel seat, the easier one
+        first.
 
         median * exp(spread * N(0, 1)) for each, drawn until neither is above `most_kpa`.
 
@@ -82,13 +87,16 @@ class SeatingChance(msgspec.Struct, frozen=True):
         Source: docs/models.md 2.14.
         """
         for _ in range(MAX_DRAWS):
-            first, second = (self.median_kpa * math.exp(rng.gauss(0.0, self.spread)) for _bead in range(2))
+            first, second = (
+                self.median_kpa * math.exp(rng.gauss(0.0, self.spread)) for _bead in range(2)
+            )
             if max(first, second) <= most_kpa:
                 break
         return min(first, second, most_kpa), min(max(first, second), most_kpa)
 
     def likely_by(self, steps_kpa: Sequence[float], likely: float = 0.75) -> float | None:
-        """Return the first step by which the beads are likely seated, None where not even the last is.
+        """Return the first step by which the beads are likely seated, None where not even the last
+        is.
 
         >>> SeatingChance(226.8).likely_by((140.0, 210.0, 280.0, 360.0))
         360.0
@@ -96,7 +104,9 @@ class SeatingChance(msgspec.Struct, frozen=True):
         return next((step for step in steps_kpa if self.by(step) >= likely), None)
 
 
-def circumstance_names(wheel: Wheel, methods: Methods, layers: int, changed: Collection[str] = ()) -> tuple[str, ...]:
+def circumstance_names(
+    wheel: Wheel, methods: Methods, layers: int, changed: Collection[str] = ()
+) -> tuple[str, ...]:
     """Return the names in `FACTORS` that hold for a wheel (no unit).
 
     Args:

@@ -1,4 +1,5 @@
-"""A simulated wheel: air in, air past the beads, beads that seat; stepped in time (docs/models.md 2.10).
+"""A simulated wheel: air in, air past the beads, beads that seat; stepped in time (docs/models.md
+2.10).
 
 It drives the simulated gauge, so that seating can be tried without a pump.
 """
@@ -77,11 +78,14 @@ class SimulatedWheel(msgspec.Struct, frozen=True):
         if self.mass_kg < 0.0:
             return 0.0
         volume_m3 = self.volume_now_ml * 1e-6
-        return max(0.0, self.mass_kg * AIR_GAS_J_KG_K * SHOP_K / volume_m3 / PA_PER_KPA - SEA_LEVEL_KPA)
+        return max(
+            0.0, self.mass_kg * AIR_GAS_J_KG_K * SHOP_K / volume_m3 / PA_PER_KPA - SEA_LEVEL_KPA
+        )
 
 
 def orifice_kg_s(area_mm2: float, up_kpa: float, down_kpa: float) -> float:
-    """Return the mass flow through an orifice between two absolute pressures; zero against the gradient.
+    """Return the mass flow through an orifice between two absolute pressures; zero against the
+    gradient.
 
     m = Cd * A * p * sqrt(2 k / ((k - 1) R T) * (r^(2/k) - r^((k+1)/k))), choked below r = 0.53.
 
@@ -96,7 +100,9 @@ def orifice_kg_s(area_mm2: float, up_kpa: float, down_kpa: float) -> float:
         return 0.0
     ratio = down_kpa / up_kpa
     if ratio <= (2.0 / (KAPPA + 1.0)) ** (KAPPA / (KAPPA - 1.0)):
-        shape = math.sqrt(KAPPA) * float((2.0 / (KAPPA + 1.0)) ** ((KAPPA + 1.0) / (2.0 * (KAPPA - 1.0))))
+        shape = math.sqrt(KAPPA) * float(
+            (2.0 / (KAPPA + 1.0)) ** ((KAPPA + 1.0) / (2.0 * (KAPPA - 1.0)))
+        )
     else:
         expansion = ratio ** (2.0 / KAPPA) - ratio ** ((KAPPA + 1.0) / KAPPA)
         shape = math.sqrt(max(0.0, 2.0 * KAPPA / (KAPPA - 1.0) * expansion))
@@ -104,7 +110,8 @@ def orifice_kg_s(area_mm2: float, up_kpa: float, down_kpa: float) -> float:
 
 
 def leak_kg_s(wheel: SimulatedWheel) -> float:
-    """Return what leaks past unseated beads, a gap that closes with pressure, and through a hole that does not.
+    """Return what leaks past unseated beads, a gap that closes with pressure, and through a hole
+    that does not.
 
     a(p) = g * pi * BSD * unseated * (1 - p / pc); Q = Cd * a * sqrt(2 * p / rho).
 
@@ -112,9 +119,17 @@ def leak_kg_s(wheel: SimulatedWheel) -> float:
     """
     p = wheel.pressure_kpa * PA_PER_KPA
     unseated = sum(not bead.seated for bead in wheel.beads)
-    open_mm2 = wheel.gap_mm * math.pi * wheel.bead_seat_diameter_mm * unseated * max(0.0, 1.0 - p / CLOSING_PA)
+    open_mm2 = (
+        wheel.gap_mm
+        * math.pi
+        * wheel.bead_seat_diameter_mm
+        * unseated
+        * max(0.0, 1.0 - p / CLOSING_PA)
+    )
     past_beads = DISCHARGE * open_mm2 * 1e-6 * math.sqrt(2.0 * p / AIR_KG_M3) * AIR_KG_M3
-    hole = orifice_kg_s(DISCHARGE * wheel.leak_mm2, wheel.pressure_kpa + SEA_LEVEL_KPA, SEA_LEVEL_KPA)
+    hole = orifice_kg_s(
+        DISCHARGE * wheel.leak_mm2, wheel.pressure_kpa + SEA_LEVEL_KPA, SEA_LEVEL_KPA
+    )
     return past_beads + hole
 
 
@@ -135,10 +150,11 @@ def inflow_kg_s(wheel: SimulatedWheel) -> float:
 
 
 def stepped(wheel: SimulatedWheel, dt_s: float) -> SimulatedWheel:
-    """Return the wheel a moment later (explicit Euler, in parts so short that none moves the pressure far).
+    """Return the wheel a moment later (explicit Euler, in parts so short that none moves the
+    pressure far).
 
-    dm = (inflow - leak) * dt; p = m * R * T / V - ambient. While a leak closes with pressure, a part changes the
-    pressure by a fiftieth of the closing pressure at most.
+    dm = (inflow - leak) * dt; p = m * R * T / V - ambient. While a leak closes with pressure, a
+    part changes the pressure by a fiftieth of the closing pressure at most.
 
     Source: mass balance of an ideal gas at constant temperature.
     """
@@ -162,10 +178,16 @@ def _moved(wheel: SimulatedWheel, dt_s: float) -> SimulatedWheel:
     flow = inflow_kg_s(wheel)
     charge = wheel.charge_kpa
     if wheel.source == "charge":
-        charge = max(0.0, charge - flow * dt_s * AIR_GAS_J_KG_K * SHOP_K / (wheel.charge_liter * 1e-3) / PA_PER_KPA)
+        charge = max(
+            0.0,
+            charge
+            - flow * dt_s * AIR_GAS_J_KG_K * SHOP_K / (wheel.charge_liter * 1e-3) / PA_PER_KPA,
+        )
     least = AIR_KG_M3 * wheel.volume_now_ml * 1e-6
     mass = max(least, mass + (flow - leak_kg_s(wheel)) * dt_s)
-    moved = msgspec.structs.replace(wheel, mass_kg=mass, charge_kpa=charge, time_s=wheel.time_s + dt_s)
+    moved = msgspec.structs.replace(
+        wheel, mass_kg=mass, charge_kpa=charge, time_s=wheel.time_s + dt_s
+    )
     pressure = moved.pressure_kpa
     for i, bead in enumerate(moved.beads):
         if not bead.seated and pressure >= bead.seats_at_kpa:

@@ -1,7 +1,7 @@
 """Smooth rises of a pressure trace and the steps down in them (docs/models.md 2.8).
 
-A compressor or a bottle fills a tire along one smooth curve. A bead that seats is a step down in it, which fades as
-the source goes on filling.
+A compressor or a bottle fills a tire along one smooth curve. A bead that seats is a step down in
+it, which fades as the source goes on filling.
 """
 
 import itertools
@@ -18,23 +18,27 @@ if TYPE_CHECKING:
 
     Table = npt.NDArray[np.float64]
 
-#: How much better a curve must explain a rise for each step in it, in variances of one reading: the square of 4.2, as
-#: every boundary is tried with several curves.
+#: How much better a curve must explain a rise for each step in it, in variances of one reading: the
+#: square of 4.2, as every boundary is tried with several curves.
 EVIDENCE = 18.0
-#: Time constants of sources that empty, of those that fill slowly and so bend little, and of gauges that lag, s.
+#: Time constants of sources that empty, of those that fill slowly and so bend little, and of gauges
+#: that lag, s.
 EMPTIES_S, EMPTIES_SLOWLY_S, LAGS_S = (0.4, 0.7, 1.2, 2.0, 4.0), (3.0,), (0.04, 0.09)
-#: A curve is true to this share of the rise, and explains it if what is left is not above this share of the variance.
+#: A curve is true to this share of the rise, and explains it if what is left is not above this
+#: share of the variance.
 TRUE_SHARE, LEFT_SHARE = 0.003, 1.6
-#: No smooth rise has steps up: where one would explain so much, or a third of what a step down does, they are strokes.
+#: No smooth rise has steps up: where one would explain so much, or a third of what a step down
+#: does, they are strokes.
 MAX_UP, UP_SHARE = 25.0, 1.0 / 3.0
-#: No hand pumps faster, kPa/s: in a slower rise a step counts for less, as it may be a stroke's, and a wheel has two
-#: beads. A bead may seat in two parts.
+#: No hand pumps faster, kPa/s: in a slower rise a step counts for less, as it may be a stroke's,
+#: and a wheel has two beads. A bead may seat in two parts.
 FAST_KPA_S, MAX_STEPS, MAX_SLOW_STEPS = 25.0, 4, 2
 #: A stroke gives less than a smooth rise, kPa, and no filling takes longer, s.
 MIN_KPA, LONGEST_S = 60.0, 60.0
 #: Samples that a step needs on either side of it, and a rise in all.
 EDGE, MIN_SAMPLES = 3, 12
-#: Means of a rise in which source and gauge are looked for, and how many of a trace's last rises are used.
+#: Means of a rise in which source and gauge are looked for, and how many of a trace's last rises
+#: are used.
 SCANNED, LAST_RISES = 150, 12
 
 
@@ -55,8 +59,8 @@ class SmoothRise(NamedTuple):
 def smooth_rises(pressure_kpa: "Samples", dt_s: float, sigma_kpa: float) -> list[SmoothRise]:
     """Return the rises of a trace that a smooth curve with steps down explains.
 
-    p(t) = a + b t + (c + d t) e^(-t/T) - sum_j h_j e^(-(t - t_j)/T), as a gauge of first order shows it; as many steps
-    as lower the sum of squares by 18 variances each.
+    p(t) = a + b t + (c + d t) e^(-t/T) - sum_j h_j e^(-(t - t_j)/T), as a gauge of first order
+    shows it; as many steps as lower the sum of squares by 18 variances each.
 
     Args:
         pressure_kpa: shape (n,), gauge.
@@ -69,8 +73,9 @@ def smooth_rises(pressure_kpa: "Samples", dt_s: float, sigma_kpa: float) -> list
     >>> [(rise.steps[0].sample, round(rise.steps[0].drop_kpa)) for rise in smooth_rises(p, 0.05, 0.2)]
     [(20, 9)]
 
-    Source: derived: a source of constant pressure behind a valve; generalized likelihood ratio, one step after the
-    other, each placed again after the next (orthogonal matching pursuit: Pati et al., Asilomar Conference 1993).
+    Source: derived: a source of constant pressure behind a valve; generalized likelihood ratio, one
+    step after the other, each placed again after the next (orthogonal matching pursuit: Pati et
+    al., Asilomar Conference 1993).
     """
     import numpy as np
 
@@ -81,12 +86,18 @@ def smooth_rises(pressure_kpa: "Samples", dt_s: float, sigma_kpa: float) -> list
             continue
         steps = _steps(rise, dt_s, sigma_kpa)
         if steps is not None:
-            result.append(SmoothRise(within, tuple(RiseStep(within.start + k, drop) for k, drop in sorted(steps))))
+            result.append(
+                SmoothRise(
+                    within, tuple(RiseStep(within.start + k, drop) for k, drop in sorted(steps))
+                )
+            )
     return result
 
 
 class _Fit(NamedTuple):
-    """A curve with steps after some samples: what it costs, and what it leaves of the rise in variances."""
+    """A curve with steps after some samples: what it costs, and what it leaves of the rise in
+    variances.
+    """
 
     cost: float
     left: float
@@ -95,12 +106,17 @@ class _Fit(NamedTuple):
 
 
 class _FittedCurve:
-    """A rise of `n` samples from a source that empties with `empties_s`, seen by a gauge that lags by `lag_s`."""
+    """A rise of `n` samples from a source that empties with `empties_s`, seen by a gauge that lags
+    by `lag_s`.
+    """
 
     def __init__(self, n: int, dt_s: float, empties_s: float, lag_s: float) -> None:
         import numpy as np
 
-        t, since = np.arange(n) * dt_s, (np.arange(n - 1) + 0.5) * dt_s  # a step lies between two samples
+        t, since = (
+            np.arange(n) * dt_s,
+            (np.arange(n - 1) + 0.5) * dt_s,
+        )  # a step lies between two samples
         self._fades = np.exp(-t / empties_s)
         self._half = math.exp(0.5 * dt_s / empties_s)
         columns = [np.ones(n), t / t[-1], self._fades, t / empties_s * self._fades]
@@ -124,13 +140,17 @@ class _FittedCurve:
         return np.concatenate([self.smooth, columns], axis=1)
 
     def _against(self, series: "Table") -> "Table":
-        """The products of a step at each boundary with each series; a running sum, as a step fades by powers."""
+        """The products of a step at each boundary with each series; a running sum, as a step fades
+        by powers.
+        """
         import numpy as np
 
         behind = np.cumsum((self._fades[:, None] * series)[::-1], axis=0)[::-1]
         result: Table = self._half * behind[1:] / self._fades[:-1, None]
         if self._catches_up is not None:
-            longer = np.concatenate([series[1:], np.zeros((self._catches_up.size - 1, series.shape[1]))])
+            longer = np.concatenate(
+                [series[1:], np.zeros((self._catches_up.size - 1, series.shape[1]))]
+            )
             late = [np.correlate(column, self._catches_up, "valid") for column in longer.T]
             result = self._gain * (result - np.stack(late, axis=1))
         return result
@@ -170,7 +190,9 @@ def _best_step(curve: _FittedCurve, rise: "Samples", steps: tuple[int, ...]) -> 
     return k if gain[k] > 0.0 else None
 
 
-def _placed_again(curve: _FittedCurve, rise: "Samples", steps: tuple[int, ...], rounds: int) -> tuple[int, ...]:
+def _placed_again(
+    curve: _FittedCurve, rise: "Samples", steps: tuple[int, ...], rounds: int
+) -> tuple[int, ...]:
     """Each step where it explains most, given the others."""
     for _ in range(rounds if len(steps) > 1 else 0):
         before = steps
@@ -184,8 +206,8 @@ def _placed_again(curve: _FittedCurve, rise: "Samples", steps: tuple[int, ...], 
 
 
 def _fitted(curve: _FittedCurve, rise: "Samples", variance: float, most: int, effort: int) -> _Fit:
-    """The curve with the steps that are worth their cost, `most` of them; as many in a row as the effort that are not
-    end the search.
+    """The curve with the steps that are worth their cost, `most` of them; as many in a row as the
+    effort that are not end the search.
     """
     steps: tuple[int, ...] = ()
     fits: list[_Fit] = []
@@ -207,20 +229,28 @@ def _variance(rise: "Samples", sigma: float) -> float:
     return sigma * sigma + (TRUE_SHARE * float(rise.max() - rise.min())) ** 2
 
 
-def _source(rise: "Samples", dt: float, sigma: float, empties_s: tuple[float, ...], most: int) -> tuple[float, float]:
-    """The time constants of source and gauge that explain a rise best, looked for in the means of a few samples each."""
+def _source(
+    rise: "Samples", dt: float, sigma: float, empties_s: tuple[float, ...], most: int
+) -> tuple[float, float]:
+    """The time constants of source and gauge that explain a rise best, looked for in the means of a
+    few samples each.
+    """
     few = max(1, rise.size // SCANNED)
     means = rise[: rise.size // few * few].reshape(-1, few).mean(axis=1)
     variance = _variance(means, sigma / math.sqrt(few))
 
     def cost(constants: tuple[float, float]) -> float:
-        return _fitted(_FittedCurve(means.size, few * dt, *constants), means, variance, most, 1).cost
+        return _fitted(
+            _FittedCurve(means.size, few * dt, *constants), means, variance, most, 1
+        ).cost
 
     return min(itertools.product(empties_s, (0.0, *LAGS_S)), key=cost)
 
 
 def _steps(rise: "Samples", dt: float, sigma: float) -> list[RiseStep] | None:
-    """The steps of the curve that explains a rise best; None if none explains it, or a step up would help."""
+    """The steps of the curve that explains a rise best; None if none explains it, or a step up
+    would help.
+    """
     import numpy as np
 
     n = rise.size

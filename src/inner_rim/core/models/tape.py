@@ -1,4 +1,6 @@
-"""Rim tape: width by method, verdict on every stocked width, how the bead fits, strips, layers, length (docs/models.md 2.2)."""
+"""Rim tape: width by method, verdict on every stocked width, how the bead fits, strips, layers,
+length (docs/models.md 2.2).
+"""
 
 import math
 from collections.abc import Sequence
@@ -8,7 +10,13 @@ import msgspec
 
 from inner_rim.core.models.rim import Bed, developed_width_mm, spokes_of
 from inner_rim.core.record.job import Rim
-from inner_rim.core.record.practice import REASONS, TAPE_KIND_LAYERS, TAPE_KIND_MM, TAPE_KINDS, TAPE_TARGETS
+from inner_rim.core.record.practice import (
+    REASONS,
+    TAPE_KIND_LAYERS,
+    TAPE_KIND_MM,
+    TAPE_KINDS,
+    TAPE_TARGETS,
+)
 from inner_rim.core.record.resolved import Methods, Stock
 from inner_rim.core.record.why import NO_WHY, Message, Why
 from inner_rim.words import N_
@@ -19,7 +27,11 @@ MIN_STRIP_OVERLAP_MM = 10.0
 #: Seat with tape less the bead's loop, mm: below is loose, above is tight.
 LOOSE_BELOW_MM, TIGHT_ABOVE_MM = -1.0, 1.5
 #: Lower bound of the edge gap for each verdict, widest gap first (common practice).
-_GAP_BOUNDS: tuple[tuple[float, Verdict], ...] = ((0.75, "narrow"), (-1.5, "right"), (-2.5, "climbs"))
+_GAP_BOUNDS: tuple[tuple[float, Verdict], ...] = (
+    (0.75, "narrow"),
+    (-1.5, "right"),
+    (-2.5, "climbs"),
+)
 _TOO_NARROW_ABOVE_MM = 2.0
 VERDICT_WORDS: dict[Verdict, str] = {
     "too_narrow": N_("too narrow"),
@@ -68,7 +80,13 @@ def bead_fit(rim: Rim, layers: int, thickness_mm: float) -> BeadFit | None:
     layer = 2.0 * math.pi * thickness_mm
     bare = rim.seat_circumference_mm - loop
     difference = bare + layers * layer
-    fit: Fit = "loose" if difference < LOOSE_BELOW_MM else "tight" if difference > TIGHT_ABOVE_MM else "snug"
+    fit: Fit = (
+        "loose"
+        if difference < LOOSE_BELOW_MM
+        else "tight"
+        if difference > TIGHT_ABOVE_MM
+        else "snug"
+    )
     needed = math.ceil((LOOSE_BELOW_MM - bare) / layer - 1e-9) if layer > 0.0 else layers
     return BeadFit(fit, difference, max(layers, needed, 1))
 
@@ -111,7 +129,11 @@ def nearest(widths_mm: Sequence[float], target_mm: float, developed_mm: float) -
 
     Source: docs/models.md 2.2.
     """
-    usable = [w for w in widths_mm if verdict(edge_gap_mm(w, developed_mm)) not in ("too_narrow", "too_wide")]
+    usable = [
+        w
+        for w in widths_mm
+        if verdict(edge_gap_mm(w, developed_mm)) not in ("too_narrow", "too_wide")
+    ]
     return min(usable, key=lambda w: (round(abs(w - target_mm), 6), -w), default=None)
 
 
@@ -125,15 +147,20 @@ def two_strips(widths_mm: Sequence[float], developed_mm: float) -> float | None:
 
     Source: docs/models.md 2.2.
     """
-    usable = [w for w in widths_mm if 2.0 * w - developed_mm >= MIN_STRIP_OVERLAP_MM and w <= developed_mm]
+    usable = [
+        w for w in widths_mm if 2.0 * w - developed_mm >= MIN_STRIP_OVERLAP_MM and w <= developed_mm
+    ]
     return min(usable, default=None)
 
 
-def choose(widths_mm: Sequence[float], target_mm: float, developed_mm: float) -> tuple[float | None, int, float | None]:
-    """Return (width, strips, trim) in mm: one strip, else a wider roll trimmed down, else two strips.
+def choose(
+    widths_mm: Sequence[float], target_mm: float, developed_mm: float
+) -> tuple[float | None, int, float | None]:
+    """Return (width, strips, trim) in mm: one strip, else a wider roll trimmed down, else two
+    strips.
 
-    Trimming comes before two strips where a roll is wide enough: one seam less. It goes to the target, but never
-    into a worse verdict than the bed's own width.
+    Trimming comes before two strips where a roll is wide enough: one seam less. It goes to the
+    target, but never into a worse verdict than the bed's own width.
 
     >>> choose([21, 25, 27], 26.0, 27.0), choose([45], 26.0, 27.0), choose([25, 30, 36], 60.0, 62.0)
     ((27, 1, None), (45, 1, 26.0), (36, 2, None))
@@ -189,7 +216,8 @@ class TapePick(msgspec.Struct, frozen=True, rename={"method": "school", "by_meth
         trim_to_mm: width to trim a wide roll to, None where it goes on as it is.
         overlap_mm: doubled length.
         start: where the tape starts.
-        start_deg, cut_deg: where it starts and is cut, clockwise from the valve; between them it is doubled.
+        start_deg, cut_deg: where it starts and is cut, clockwise from the valve; between them it is
+            doubled.
         thickness_mm: of one layer.
         material: kind of tape.
         wheels_on_roll: whole wheels of this kind that a full roll tapes.
@@ -198,7 +226,8 @@ class TapePick(msgspec.Struct, frozen=True, rename={"method": "school", "by_meth
         by_method: what each method would pick from this stock.
         bead_fit: how the bead sits, None where the seat was not measured.
         layers_for_fit: the layers were raised because the measured seat is loose.
-        developed_band_mm: 90 % band of the developed width; ± 2 mm where the well was not measured, else ± 0.2.
+        developed_band_mm: 90 % band of the developed width; ± 2 mm where the well was not measured,
+            else ± 0.2.
         strip_lengths_mm: length of each strip to cut, a hand's figure: up to the next cm.
         to_buy: what to get where nothing in stock covers the bed.
         why: the trail.
@@ -233,7 +262,8 @@ class TapePick(msgspec.Struct, frozen=True, rename={"method": "school", "by_meth
 
 
 def overlap_length_mm(bead_seat_diameter_mm: float, spokes: int) -> float:
-    """Return the doubled length: two spoke spacings past the valve on each side, at least 50 and at most 150 mm.
+    """Return the doubled length: two spoke spacings past the valve on each side, at least 50 and at
+    most 150 mm.
 
     2 * min(max(2 * pi * D / n, 50), 150).
 
@@ -259,8 +289,11 @@ def up_to_cm(length_mm: float) -> float:
     return CM_MM * math.ceil(length_mm / CM_MM - 1e-9)
 
 
-def overlap_deg(start: str, overlap_mm: float, bead_seat_diameter_mm: float, spokes: int) -> tuple[float, float]:
-    """Return (start, cut) of the doubled part in degrees, clockwise from the valve, by the method of the start.
+def overlap_deg(
+    start: str, overlap_mm: float, bead_seat_diameter_mm: float, spokes: int
+) -> tuple[float, float]:
+    """Return (start, cut) of the doubled part in degrees, clockwise from the valve, by the method
+    of the start.
 
     360 * overlap / (pi * D) degrees.
 
@@ -294,7 +327,9 @@ def _option(width_mm: float, developed_mm: float) -> TapeOption:
     return TapeOption(width_mm, verdict(gap), gap)
 
 
-def pick_tape(rim: Rim, bed: Bed, methods: Methods, stock: Stock, one_more: bool = False) -> TapePick:
+def pick_tape(
+    rim: Rim, bed: Bed, methods: Methods, stock: Stock, one_more: bool = False
+) -> TapePick:
     """Return the tape for a rim; lengths and widths in mm.
 
     Length to cut: strips × (layers × pi × (D − 2 × depth) + overlap), D the bead seat diameter.
@@ -353,15 +388,24 @@ def pick_tape(rim: Rim, bed: Bed, methods: Methods, stock: Stock, one_more: bool
 def _lay(rim: Rim, bed: Bed, methods: Methods, stock: Stock, width_mm: float | None) -> TapeLayout:
     """What is laid of a width: as its roll says, else as the shelf and the kind of tape say."""
     roll = next((one for one in stock.tapes if one.width_mm == width_mm), None)
-    material = roll.material if roll is not None and roll.material is not None else methods.tape_kind
+    material = (
+        roll.material if roll is not None and roll.material is not None else methods.tape_kind
+    )
     thickness = roll.thickness_mm if roll is not None else None
     if thickness is None:
-        thickness = stock.tape_thickness_mm if stock.tape_thickness_mm > 0.0 else TAPE_KIND_MM[material]
+        thickness = (
+            stock.tape_thickness_mm if stock.tape_thickness_mm > 0.0 else TAPE_KIND_MM[material]
+        )
     layers, for_fit = _layers(rim, methods, material, thickness)
     turn = math.pi * (rim.bead_seat_diameter_mm - 2.0 * bed.depth_mm)
     length = roll.roll_length_mm if roll is not None else None
     return TapeLayout(
-        material, thickness, layers, for_fit, turn, length if length is not None else stock.roll_length_mm
+        material,
+        thickness,
+        layers,
+        for_fit,
+        turn,
+        length if length is not None else stock.roll_length_mm,
     )
 
 
@@ -397,7 +441,9 @@ def _why(pick: TapePick, bed: Bed, turn_mm: float) -> Why:
             "material": pick.material,
             "thickness_mm": pick.thickness_mm,
         },
-        source=N_("developed width derived from geometry; bounds and methods common practice, no published source"),
+        source=N_(
+            "developed width derived from geometry; bounds and methods common practice, no published source"
+        ),
         others=(
             *_other_widths(pick),
             *_other_methods(pick),
@@ -405,14 +451,19 @@ def _why(pick: TapePick, bed: Bed, turn_mm: float) -> Why:
             Message(REASONS[pick.start]),
         ),
         what_changes_it=(
-            N_("a measured well, another method, another width in stock, a second layer for a loose tire")
+            N_(
+                "a measured well, another method, another width in stock, a second layer for a loose tire"
+            )
         ),
     )
 
 
 def _other_widths(pick: TapePick) -> list[Message]:
     return [
-        Message("{width_trade}: {verdict}", {"width_trade": option.width_mm, "verdict": VERDICT_WORDS[option.verdict]})
+        Message(
+            "{width_trade}: {verdict}",
+            {"width_trade": option.width_mm, "verdict": VERDICT_WORDS[option.verdict]},
+        )
         for option in pick.options
         if abs(option.edge_gap_mm) < MAX_GAP_LISTED_MM
     ]
@@ -420,7 +471,10 @@ def _other_widths(pick: TapePick) -> list[Message]:
 
 def _other_methods(pick: TapePick) -> list[Message]:
     return [
-        Message("{method}: {pick_mm} ({reason})", {"method": name, "pick_mm": width, "reason": REASONS[name]})
+        Message(
+            "{method}: {pick_mm} ({reason})",
+            {"method": name, "pick_mm": width, "reason": REASONS[name]},
+        )
         if width is not None
         else Message("{method}: nothing in stock", {"method": name})
         for name, width in pick.by_method.items()
@@ -428,7 +482,9 @@ def _other_methods(pick: TapePick) -> list[Message]:
 
 
 def _layers(rim: Rim, methods: Methods, material: str, thickness_mm: float) -> tuple[int, bool]:
-    """The layers: the shop's, else the kind's; more where a measured seat is loose with those, and whether so."""
+    """The layers: the shop's, else the kind's; more where a measured seat is loose with those, and
+    whether so.
+    """
     if methods.layers:
         return methods.layers, False
     usual = TAPE_KIND_LAYERS.get(material, 1)

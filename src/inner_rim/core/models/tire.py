@@ -67,7 +67,9 @@ def measuring_rim_mm(nominal_width_mm: float) -> float:
     """
     rows = table("measuring_rims")["rows"]
     low = max((row for row in rows if row[0] <= nominal_width_mm), key=lambda row: row[0])
-    high = min((row for row in rows if row[0] > nominal_width_mm), key=lambda row: row[0], default=None)
+    high = min(
+        (row for row in rows if row[0] > nominal_width_mm), key=lambda row: row[0], default=None
+    )
     if high is None:
         return float(low[1])
     return float(low[1] + (high[1] - low[1]) * (nominal_width_mm - low[0]) / (high[0] - low[0]))
@@ -102,7 +104,9 @@ def mounted_width_mm(arc_mm: float, internal_width_mm: float) -> float:
     if arc_mm <= 0.5 * math.pi * rim:
         return rim
     return root(
-        lambda width: width * (math.pi - math.asin(min(1.0, rim / width))) - arc_mm, rim, 2.0 * arc_mm / math.pi
+        lambda width: width * (math.pi - math.asin(min(1.0, rim / width))) - arc_mm,
+        rim,
+        2.0 * arc_mm / math.pi,
     )
 
 
@@ -119,12 +123,14 @@ def section_center_mm(diameter_mm: float, chord_mm: float) -> float:
     return math.sqrt(max(0.0, 0.25 * (diameter_mm**2 - chord_mm**2)))
 
 
-def cavity_ml(bead_seat_diameter_mm: float, inner_radius_mm: float, center_mm: float, bed: Bed) -> float:
+def cavity_ml(
+    bead_seat_diameter_mm: float, inner_radius_mm: float, center_mm: float, bed: Bed
+) -> float:
     """Return the volume of the tire's cavity and the rim well.
 
-    The part above the bead seats of a circle of radius r, concentric with the casing, turned about the axle (Pappus);
-    and the well's trapezoid likewise. With h the center's height and c = sqrt(r^2 - h^2):
-    area = r^2 * (pi - acos(h / r)) + h * c, its moment about the center 2/3 * c^3.
+    The part above the bead seats of a circle of radius r, concentric with the casing, turned about
+    the axle (Pappus); and the well's trapezoid likewise. With h the center's height and c =
+    sqrt(r^2 - h^2): area = r^2 * (pi - acos(h / r)) + h * c, its moment about the center 2/3 * c^3.
 
     Args:
         bead_seat_diameter_mm: BSD.
@@ -148,8 +154,11 @@ def cavity_ml(bead_seat_diameter_mm: float, inner_radius_mm: float, center_mm: f
     return (tire + well) / MM3_PER_ML
 
 
-def inner_surface_mm2(bead_seat_diameter_mm: float, inner_radius_mm: float, center_mm: float) -> float:
-    """Return the casing's inner surface: the arc of `cavity_ml` above the seats turned about the axle (Pappus).
+def inner_surface_mm2(
+    bead_seat_diameter_mm: float, inner_radius_mm: float, center_mm: float
+) -> float:
+    """Return the casing's inner surface: the arc of `cavity_ml` above the seats turned about the
+    axle (Pappus).
 
     A = arc * 2 * pi * radius of its centroid.
 
@@ -246,12 +255,14 @@ def _why(result: MountedTire, tire: Tire, arc: float, internal: float) -> Why:
     )
 
 
-#: Half width of the 90 % band of a mounted width, as a share: from the nominal size, and from a caliper's.
+#: Half width of the 90 % band of a mounted width, as a share: from the nominal size, and from a
+#: caliper's.
 WIDTH_BAND_NOMINAL, WIDTH_BAND_MEASURED = 0.04, 0.01
 
 
 def width_band_mm(tire: Tire, mounted: MountedTire) -> tuple[float, float]:
-    """Return the 90 % band of the mounted width: ± 4 % from the nominal size, ± 1 % from a caliper width.
+    """Return the 90 % band of the mounted width: ± 4 % from the nominal size, ± 1 % from a caliper
+    width.
 
     D * (1 ± share).
 
@@ -335,11 +346,17 @@ def dip_mm(free_ml: float, tube_radius_mm: float, ring_radius_mm: float) -> floa
             return depth
         if at == at_before:
             break
-        before, at_before, depth = depth, at, depth + (wanted - at) * (depth - before) / (at - at_before)
+        before, at_before, depth = (
+            depth,
+            at,
+            depth + (wanted - at) * (depth - before) / (at - at_before),
+        )
         if not 0.0 < depth < 2.0 * tube_radius_mm:
             break
     return root(
-        lambda depth: math.sqrt(pool_ml(depth, tube_radius_mm, ring_radius_mm)) - wanted, 0.0, 2.0 * tube_radius_mm
+        lambda depth: math.sqrt(pool_ml(depth, tube_radius_mm, ring_radius_mm)) - wanted,
+        0.0,
+        2.0 * tube_radius_mm,
     )
 
 

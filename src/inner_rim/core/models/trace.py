@@ -1,4 +1,6 @@
-"""A pressure trace as a whole: the peak, the pops, and what went above the limit (docs/models.md 2.8)."""
+"""A pressure trace as a whole: the peak, the pops, and what went above the limit (docs/models.md
+2.8).
+"""
 
 from typing import TYPE_CHECKING
 
@@ -24,7 +26,8 @@ class TraceReport(msgspec.Struct, frozen=True):
         peak_kpa: highest reading.
         pops: beads that seated, in order of time.
         over_limit: readings above the limit; empty where no limit was given.
-        pump_side: the gauge stands on the pump's side of the valve; pops are looked for between strokes.
+        pump_side: the gauge stands on the pump's side of the valve; pops are looked for between
+            strokes.
     """
 
     peak_kpa: float
@@ -34,7 +37,9 @@ class TraceReport(msgspec.Struct, frozen=True):
 
 
 def analyse(
-    time_s: "Samples | list[float]", pressure_kpa: "Samples | list[float]", limit_kpa: float | None = None
+    time_s: "Samples | list[float]",
+    pressure_kpa: "Samples | list[float]",
+    limit_kpa: float | None = None,
 ) -> TraceReport:
     """Return peak, pops and readings above the limit of a trace.
 

@@ -20,7 +20,9 @@ HOLE_PLAY_MM = 0.8
 
 
 class ValveOption(msgspec.Struct, frozen=True):
-    """A valve on the shelf: whether it reaches (None where that is unknown) and what speaks against it."""
+    """A valve on the shelf: whether it reaches (None where that is unknown) and what speaks against
+    it.
+    """
 
     length_mm: float
     name: str | None
@@ -68,7 +70,8 @@ def length_needed_mm(depth_mm: float, tape_mm: float, engagement_mm: float) -> f
 
 
 def stems_of(stock: Stock) -> tuple[ValveStem, ...]:
-    """Return the valves on the shelf, shortest first; lengths alone stand for slim valves with the usual base.
+    """Return the valves on the shelf, shortest first; lengths alone stand for slim valves with the
+    usual base.
 
     >>> [stem.length_mm for stem in stems_of(stock)][:3]
     [35.0, 40.0, 44.0]
@@ -79,8 +82,11 @@ def stems_of(stock: Stock) -> tuple[ValveStem, ...]:
     return tuple(sorted(listed, key=lambda stem: stem.length_mm))
 
 
-def valve_remarks(rim: Rim, bed: Bed, insert: Insert | None, stem: ValveStem | None) -> dict[str, Message]:
-    """Return what to check besides the length: base against the floor, the hole, the nut's face, ports.
+def valve_remarks(
+    rim: Rim, bed: Bed, insert: Insert | None, stem: ValveStem | None
+) -> dict[str, Message]:
+    """Return what to check besides the length: base against the floor, the hole, the nut's face,
+    ports.
 
     base <= floor; hole against the valve, mm.
 
@@ -103,14 +109,18 @@ def valve_remarks(rim: Rim, bed: Bed, insert: Insert | None, stem: ValveStem | N
         )
     if rim.valve_hole_mm is not None and rim.valve_hole_mm > hole + HOLE_PLAY_MM:
         result["hole"] = Message(
-            "Hole of {hole_mm}: a slim valve needs a reducing grommet", {"hole_mm": rim.valve_hole_mm}
+            "Hole of {hole_mm}: a slim valve needs a reducing grommet",
+            {"hole_mm": rim.valve_hole_mm},
         )
     if rim.valve_hole_mm is not None and rim.valve_hole_mm < hole - HOLE_PLAY_MM:
         result["hole"] = Message(
-            "Hole of {hole_mm}: too small for this valve, take a slim one", {"hole_mm": rim.valve_hole_mm}
+            "Hole of {hole_mm}: too small for this valve, take a slim one",
+            {"hole_mm": rim.valve_hole_mm},
         )
     if rim.valve_face in ("curved", "thin"):
-        result["washer"] = Message("A {face} face under the nut: a shaped washer", {"face": rim.valve_face})
+        result["washer"] = Message(
+            "A {face} face under the nut: a shaped washer", {"face": rim.valve_face}
+        )
     if insert is not None and not insert.ported and not (stem is not None and stem.ported):
         result["ports"] = Message(
             N_("The insert has no ports: a valve with side ports")
@@ -129,7 +139,8 @@ def pick_valve(
     insert: Insert | None = None,
     fitted_mm: float | None = None,
 ) -> ValvePick:
-    """Return the valve that was fitted, before that the one that reaches with the fewest remarks, the shortest of these.
+    """Return the valve that was fitted, before that the one that reaches with the fewest remarks,
+    the shortest of these.
 
     needed = depth + tape + 6 + head, mm.
 
@@ -151,10 +162,14 @@ def pick_valve(
     if fitted_mm is not None:
         like = [each for each in stems if each.length_mm == fitted_mm]
         stem = like[0] if like else ValveStem(length_mm=fitted_mm)
-    standing = stem.length_mm - needed + engagement if stem is not None and needed is not None else None
+    standing = (
+        stem.length_mm - needed + engagement if stem is not None and needed is not None else None
+    )
     remarks = valve_remarks(rim, bed, insert, stem)
     if needed is not None and (stem is None or stem.length_mm < needed):
-        remarks |= _screw_on(stems, needed, methods) if stem is None else _too_short(stem, needed, methods)
+        remarks |= (
+            _screw_on(stems, needed, methods) if stem is None else _too_short(stem, needed, methods)
+        )
     pick = ValvePick(
         needed_mm=needed,
         length_mm=stem.length_mm if stem else None,
@@ -164,7 +179,9 @@ def pick_valve(
         stem=stem.name if stem else None,
         remarks=remarks,
         options=tuple(
-            ValveOption(each.length_mm, each.name, tuple(judged[i].values()), _reaches(each, needed))
+            ValveOption(
+                each.length_mm, each.name, tuple(judged[i].values()), _reaches(each, needed)
+            )
             for i, each in enumerate(stems)
         ),
         why=NO_WHY,
@@ -176,7 +193,9 @@ def _too_short(stem: ValveStem, needed_mm: float, methods: Methods) -> dict[str,
     """A valve that was fitted and is too short: with a screw-on head it may still reach."""
     reaches = _screw_on([stem], needed_mm, methods)
     short = {"length_trade": stem.length_mm, "short_trade": needed_mm - stem.length_mm}
-    return reaches or {"short": Message("{length_trade} is {short_trade} short: the pump head may slip off", short)}
+    return reaches or {
+        "short": Message("{length_trade} is {short_trade} short: the pump head may slip off", short)
+    }
 
 
 def _screw_on(stems: Sequence[ValveStem], needed_mm: float, methods: Methods) -> dict[str, Message]:
@@ -186,14 +205,22 @@ def _screw_on(stems: Sequence[ValveStem], needed_mm: float, methods: Methods) ->
     if methods.pump_head != "push_on" or not needed_mm - gain <= longest < needed_mm:
         return {}
     short = {"length_trade": longest, "short_trade": needed_mm - longest}
-    return {"head": Message("{length_trade} is {short_trade} short: it reaches with a screw-on pump head", short)}
+    return {
+        "head": Message(
+            "{length_trade} is {short_trade} short: it reaches with a screw-on pump head", short
+        )
+    }
 
 
 def _why(pick: ValvePick, rim: Rim, build_up_mm: float) -> Why:
     figures: dict[str, float | int | str] = {}
     if rim.depth_at_valve_mm is not None:
         figures["rim_depth_at_the_valve_mm"] = rim.depth_at_valve_mm
-    figures |= {"tape_build_up_mm": build_up_mm, "nut_and_ring_mm": NUT_AND_RING_MM, "pump_head_mm": pick.engagement_mm}
+    figures |= {
+        "tape_build_up_mm": build_up_mm,
+        "nut_and_ring_mm": NUT_AND_RING_MM,
+        "pump_head_mm": pick.engagement_mm,
+    }
     if pick.needed_mm is not None:
         figures["needed_mm"] = pick.needed_mm
     if pick.standing_out_mm is not None:
@@ -211,7 +238,9 @@ def _why(pick: ValvePick, rim: Rim, build_up_mm: float) -> Why:
             for each in pick.options
         )
         + tuple(pick.remarks.values()),
-        what_changes_it=N_("a measured depth at the valve, a screw-on pump head (3 mm less), fewer layers of tape"),
+        what_changes_it=N_(
+            "a measured depth at the valve, a screw-on pump head (3 mm less), fewer layers of tape"
+        ),
     )
 
 

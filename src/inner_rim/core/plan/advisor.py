@@ -1,4 +1,5 @@
-"""What to change next when a bead does not seat or one spot stays low: least expected minutes first.
+"""What to change next when a bead does not seat or one spot stays low: least expected minutes
+first.
 
 From what was tried on this wheel, what the plan knows, and what worked in this shop.
 """
@@ -56,7 +57,8 @@ MINUTES: dict[Remedy, float] = {
 STEP_MINUTES, FLAT_MINUTES = 1.0, 0.4
 #: What is left of the effect of a remedy that is taken once more, as an exponent (common practice).
 AGAIN_SHARE = 0.5
-#: How likely a wheel seats that a tube seats first: one bead then stays on its seat (common practice).
+#: How likely a wheel seats that a tube seats first: one bead then stays on its seat (common
+#: practice).
 TUBE_PROBABILITY = 0.7
 REMEDY_WORDS: dict[Remedy, str] = {
     "core_out": N_("Take the core out"),
@@ -72,10 +74,25 @@ REMEDY_WORDS: dict[Remedy, str] = {
     "straighten": N_("Work the insert straight"),
 }
 #: What helps where no pressure builds, and where a tire stands at pressure and is not seated.
-_NO_PRESSURE: tuple[Remedy, ...] = ("core_out", "wet", "lift", "strap", "bigger_source", "layer", "tube_first")
+_NO_PRESSURE: tuple[Remedy, ...] = (
+    "core_out",
+    "wet",
+    "lift",
+    "strap",
+    "bigger_source",
+    "layer",
+    "tube_first",
+)
 #: A bead that hangs is helped by hand, one way or another.
 _BY_HAND = frozenset[Remedy]({"push_spot", "lower_side", "straighten"})
-_AT_PRESSURE: tuple[Remedy, ...] = ("push_spot", "wet", "lower_side", "straighten", "warm", "tube_first")
+_AT_PRESSURE: tuple[Remedy, ...] = (
+    "push_spot",
+    "wet",
+    "lower_side",
+    "straighten",
+    "warm",
+    "tube_first",
+)
 _REASONS: dict[Remedy, str] = {
     "core_out": N_("the core lets through a fifth of the air"),
     "wet": N_("a wet bead slides up and closes the gap"),
@@ -92,7 +109,9 @@ _REASONS: dict[Remedy, str] = {
 
 
 class GapSeen(msgspec.Struct, frozen=True):
-    """What the attempts say of the gap: above what failed to outrun it, below what did; None where nothing says so."""
+    """What the attempts say of the gap: above what failed to outrun it, below what did; None where
+    nothing says so.
+    """
 
     above_mm: float | None
     below_mm: float | None
@@ -131,7 +150,8 @@ def updated(prior: float, worked: int, counted: int) -> float:
 
 
 def after_failing(most_l_s: float, now_l_s: float, median_l_s: float) -> float:
-    """Return the probability that what outruns `now_l_s` works, where what outruns `most_l_s` did not.
+    """Return the probability that what outruns `now_l_s` works, where what outruns `most_l_s` did
+    not.
 
     Both are leaks of the gap as it was: a remedy that leaves half of it outruns twice the leak.
 
@@ -145,8 +165,8 @@ def after_failing(most_l_s: float, now_l_s: float, median_l_s: float) -> float:
 def gap_seen(plan: WheelPlan, tries: Sequence[Attempt]) -> GapSeen:
     """Return what attempts with a known source say of the gap as it is now.
 
-    A source that built no pressure gives less than the leak takes: the gap is larger than the one it would outrun;
-    one that did, smaller. What was changed since leaves its share of either.
+    A source that built no pressure gives less than the leak takes: the gap is larger than the one
+    it would outrun; one that did, smaller. What was changed since leaves its share of either.
 
     Source: derived from docs/models.md 2.10.
     """
@@ -164,8 +184,14 @@ def gap_seen(plan: WheelPlan, tries: Sequence[Attempt]) -> GapSeen:
 
 
 def stands_at_pressure(plan: WheelPlan, tries: Sequence[Attempt]) -> bool:
-    """Return whether the last try left a tire at pressure: it has no problem of flow (docs/models.md 2.14)."""
-    return bool(tries) and tries[-1].outcome != "both_up" and tries[-1].builds(plan.pressure.seating_kpa[0])
+    """Return whether the last try left a tire at pressure: it has no problem of flow
+    (docs/models.md 2.14).
+    """
+    return (
+        bool(tries)
+        and tries[-1].outcome != "both_up"
+        and tries[-1].builds(plan.pressure.seating_kpa[0])
+    )
 
 
 def next_step_odds(plan: WheelPlan) -> float | None:
@@ -184,11 +210,13 @@ def suggestions(
     wet: bool,
     shop: Mapping[str, tuple[int, int]] | None = None,
 ) -> tuple[Suggestion, ...]:
-    """Return what to change next, best first: most probability for each minute, untried before tried.
+    """Return what to change next, best first: most probability for each minute, untried before
+    tried.
 
-    Where no pressure builds, probabilities start from the model of the gap, given that it has not seated so far; where the
-    tire stands at pressure, from that of seating pressures: neither core nor source is a remedy then. Both are updated
-    by the shop's record (Beta-Binomial, prior worth 4 tries).
+    Where no pressure builds, probabilities start from the model of the gap, given that it has not
+    seated so far; where the tire stands at pressure, from that of seating pressures: neither core
+    nor source is a remedy then. Both are updated by the shop's record (Beta-Binomial, prior worth 4
+    tries).
 
     Args:
         source, core_out, wet: how it was tried last, None where unknown.
@@ -197,14 +225,20 @@ def suggestions(
     """
     pressure = stands_at_pressure(plan, tries)
     tried = {remedy for attempt in tries for remedy in attempt.changed}
-    useless = _useless(plan, source, core_out, wet and not pressure, bool(tries) and tries[-1].outcome == "one_low")
+    useless = _useless(
+        plan, source, core_out, wet and not pressure, bool(tries) and tries[-1].outcome == "one_low"
+    )
     counts = shop or {}
     result = []
     for remedy in _AT_PRESSURE if pressure else _NO_PRESSURE:
         if remedy in useless:
             continue
         worked, counted = counts.get(remedy, (0, 0))
-        prior = _at_pressure(remedy, plan) if pressure else _prior(remedy, plan, source or "floor_pump", bool(core_out))
+        prior = (
+            _at_pressure(remedy, plan)
+            if pressure
+            else _prior(remedy, plan, source or "floor_pump", bool(core_out))
+        )
         climb = FLAT_MINUTES + STEP_MINUTES * len(plan.pressure.seating_kpa) if pressure else 0.0
         result.append(
             Suggestion(
@@ -222,7 +256,9 @@ def suggestions(
     return tuple(result)
 
 
-def _useless(plan: WheelPlan, source: Source | None, core_out: bool | None, wet: bool, low: bool) -> set[Remedy]:
+def _useless(
+    plan: WheelPlan, source: Source | None, core_out: bool | None, wet: bool, low: bool
+) -> set[Remedy]:
     """Remedies that change nothing on this wheel as it is."""
     work, useless = plan.wheel.work, set[Remedy]()
     if core_out:
@@ -274,7 +310,9 @@ def _bottle(plan: WheelPlan) -> Bottle:
     return Bottle(plan.methods.bottle_ml, plan.methods.bottle_kpa)
 
 
-def _why(remedy: Remedy, plan: WheelPlan, source: Source | None, core_out: bool, pressure: bool) -> Message:
+def _why(
+    remedy: Remedy, plan: WheelPlan, source: Source | None, core_out: bool, pressure: bool
+) -> Message:
     reason = Message(_REASONS[remedy])
     if pressure or source is None or remedy not in ("core_out", "bigger_source"):
         return reason
@@ -282,12 +320,18 @@ def _why(remedy: Remedy, plan: WheelPlan, source: Source | None, core_out: bool,
         times = STROKE_L_S[True] / STROKE_L_S[False]
         return Message("a stroke comes {times} times as fast", {"times": format(times, ".0f")})
     now = free_flow_l_s(source, core_out)
-    then = free_flow_l_s(*(("charge", core_out, _bottle(plan)) if remedy == "bigger_source" else (source, True)))
-    return Message("{times} times the air: {reason}", {"times": format(then / now, ".0f"), "reason": reason})
+    then = free_flow_l_s(
+        *(("charge", core_out, _bottle(plan)) if remedy == "bigger_source" else (source, True))
+    )
+    return Message(
+        "{times} times the air: {reason}", {"times": format(then / now, ".0f"), "reason": reason}
+    )
 
 
 class Climb(NamedTuple):
-    """Tries from one start to where the beads were seated, or something was changed; the try before them, if any."""
+    """Tries from one start to where the beads were seated, or something was changed; the try before
+    them, if any.
+    """
 
     before: Attempt | None
     tries: tuple[Attempt, ...]
@@ -298,17 +342,25 @@ class Climb(NamedTuple):
 
     @property
     def worked(self) -> bool:
-        """Whether what was changed for it worked: pressure built where none had, else the beads seated."""
+        """Whether what was changed for it worked: pressure built where none had, else the beads
+        seated.
+        """
         flow = self.before is not None and self.before.outcome == "no_pressure"
         return self.tries[0].outcome != "no_pressure" if flow else self.seated
 
 
 def climbs(attempts: Sequence[Attempt]) -> tuple[Climb, ...]:
-    """Return the climbs of one wheel, oldest first: a lower or equal pressure, or a change, begins another."""
+    """Return the climbs of one wheel, oldest first: a lower or equal pressure, or a change, begins
+    another.
+    """
     result: list[Climb] = []
     for place, one in enumerate(attempts):
         last = attempts[place - 1] if place else None
-        goes_on = last is not None and not one.changed and (one.target_kpa or one.peak_kpa) > last.peak_kpa
+        goes_on = (
+            last is not None
+            and not one.changed
+            and (one.target_kpa or one.peak_kpa) > last.peak_kpa
+        )
         if goes_on and last is not None and last.outcome in ("not_up", "both_up", "one_low"):
             result[-1] = Climb(result[-1].before, (*result[-1].tries, one))
         else:
@@ -317,7 +369,9 @@ def climbs(attempts: Sequence[Attempt]) -> tuple[Climb, ...]:
 
 
 def remedy_counts(wheels: Iterable[Sequence[Attempt]]) -> dict[str, tuple[int, int]]:
-    """Return (worked, tried) of each remedy over the tries of a shop, wheel by wheel; see `Climb.worked`."""
+    """Return (worked, tried) of each remedy over the tries of a shop, wheel by wheel; see
+    `Climb.worked`.
+    """
     result: dict[str, tuple[int, int]] = {}
     for climb in (one for attempts in wheels for one in climbs(attempts)):
         for remedy in climb.tries[0].changed:
@@ -327,7 +381,9 @@ def remedy_counts(wheels: Iterable[Sequence[Attempt]]) -> dict[str, tuple[int, i
 
 
 def judged_gap_mm(coming: SeatingOdds, seen: GapSeen) -> float:
-    """Return the gap to plan with: the usual one for this fit, moved inside what the attempts allow."""
+    """Return the gap to plan with: the usual one for this fit, moved inside what the attempts
+    allow.
+    """
     gap = coming.gap_mm
     if seen.above_mm is not None:
         gap = max(gap, seen.above_mm)

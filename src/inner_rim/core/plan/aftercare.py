@@ -1,4 +1,6 @@
-"""Aftercare: when the sealant is due, an insert or the tape is old, from the log alone (docs/models.md 2.4)."""
+"""Aftercare: when the sealant is due, an insert or the tape is old, from the log alone
+(docs/models.md 2.4).
+"""
 
 import math
 from collections.abc import Sequence
@@ -18,7 +20,8 @@ from inner_rim.core.record.why import Message
 #: Age at which a tape is inspected, days (common practice, no published source).
 TAPE_DAYS = 730
 
-#: Spread of the logarithm of the drying rate around the climate's, and the grid it is worked out on.
+#: Spread of the logarithm of the drying rate around the climate's, and the grid it is worked out
+#: on.
 RATE_SPREAD, GRID_REACH, GRID_STEPS = 0.35, 1.4, 40
 
 
@@ -41,8 +44,9 @@ class DipSeen(NamedTuple):
 def fitted_life_days(free_at_start_ml: float, dips: Sequence[DipSeen], usual_days: float) -> float:
     """Return the sealant's life from dips, shrunk toward the climate's.
 
-    Posterior mean of the logarithm of the drying rate: prior normal around the climate's rate with a spread of 0.35,
-    each dip normal around what linear drying leaves. A dip too early to tell leaves the climate's life.
+    Posterior mean of the logarithm of the drying rate: prior normal around the climate's rate with
+    a spread of 0.35, each dip normal around what linear drying leaves. A dip too early to tell
+    leaves the climate's life.
 
     >>> round(fitted_life_days(50.0, [], 180.0))
     180
@@ -86,7 +90,9 @@ def due_care(wheel: Wheel, plan: WheelPlan) -> tuple[DueCare, ...]:
     return tuple(sorted(result, key=lambda care: care.day))
 
 
-def _dip_seen(wheel: Wheel, plan: WheelPlan, dosed: datetime, at: datetime, depth_mm: float) -> DipSeen:
+def _dip_seen(
+    wheel: Wheel, plan: WheelPlan, dosed: datetime, at: datetime, depth_mm: float
+) -> DipSeen:
     """A dip as the drying rate sees it; its depth is off by about 1 mm."""
     radii = pool_radii_mm(plan.tire, wheel.rim.bead_seat_diameter_mm)
     factor = plan.log.dip_factor
@@ -102,12 +108,16 @@ def _dosed(plan: WheelPlan) -> datetime:
 
 def _telling_dips(wheel: Wheel, plan: WheelPlan) -> list[DipSeen]:
     """The dips that are old enough to tell how fast the sealant dries."""
-    dips = (_dip_seen(wheel, plan, _dosed(plan), moment(at), depth) for at, depth in plan.log.since.dips)
+    dips = (
+        _dip_seen(wheel, plan, _dosed(plan), moment(at), depth) for at, depth in plan.log.since.dips
+    )
     return [dip for dip in dips if dip.days >= 1.0]
 
 
 def life_days(wheel: Wheel, plan: WheelPlan) -> float:
-    """Return the days from the last dose until the sealant is to be refreshed, by its dips where there are any."""
+    """Return the days from the last dose until the sealant is to be refreshed, by its dips where
+    there are any.
+    """
     life, pool, dips = plan.sealant.refresh_after_days, pooled_ml(plan), _telling_dips(wheel, plan)
     return fitted_life_days(pool, dips, life) if dips and pool > 0.0 else life
 
@@ -130,12 +140,16 @@ def _sealant_dates(wheel: Wheel, plan: WheelPlan) -> list[DueCare]:
     dose = {"dose_ml": plan.sealant.dose_ml}
     result = [DueCare("refresh", refresh.date(), Message("Refresh the sealant: {dose_ml}", dose))]
     if not dips:
-        result.append(DueCare("check", check.date(), Message("Look into the tire: how much sealant is left?")))
+        result.append(
+            DueCare("check", check.date(), Message("Look into the tire: how much sealant is left?"))
+        )
     return result
 
 
 def _taped_on(wheel: Wheel, plan: WheelPlan) -> date:
-    """The day a tape was laid: in this job; else as it was entered at check-in; else, as far as is known, this visit."""
+    """The day a tape was laid: in this job; else as it was entered at check-in; else, as far as is
+    known, this visit.
+    """
     laid = wheel.work.tape_laid if wheel.work is not None else None
     if not plan.log.since.laid_at and laid:
         return date.fromisoformat(laid[:10])
@@ -143,7 +157,9 @@ def _taped_on(wheel: Wheel, plan: WheelPlan) -> date:
 
 
 def _tape_dates(wheel: Wheel, plan: WheelPlan, laid: date) -> list[DueCare]:
-    """Inspect the tape after two years, and after as many tires as its kind lasts (docs/job.md 1.5)."""
+    """Inspect the tape after two years, and after as many tires as its kind lasts (docs/job.md
+    1.5).
+    """
     if plan.setup.sealed:
         return []
     kept = wheel.work.tape_changes if wheel.work is not None and not plan.setup.lays_tape else None

@@ -1,4 +1,6 @@
-"""What a wheel takes from the shelf, stage by stage, and the list of what to take for several wheels."""
+"""What a wheel takes from the shelf, stage by stage, and the list of what to take for several
+wheels.
+"""
 
 import math
 from collections.abc import Iterable, Set
@@ -35,7 +37,8 @@ class Use(msgspec.Struct, frozen=True):
 
 
 class Booking(msgspec.Struct, frozen=True):
-    """What follows from log entries for the shelf: parts taken by stages, parts given back, parts learned.
+    """What follows from log entries for the shelf: parts taken by stages, parts given back, parts
+    learned.
 
     Attributes:
         uses: (stage, use) of what is taken.
@@ -77,7 +80,9 @@ def needs_of(wheel: Wheel, plan: WheelPlan, sealant: str = "") -> tuple[Need, ..
     if tape.width_mm is not None and setup.lays_tape:
         result.append(Need("tape", "tape", tape.length_mm, figure_mm=tape.width_mm))
     if plan.valve.length_mm is not None and setup.tire_goes_on and not setup.keeps_valve:
-        result.append(Need("valve", "valve", 1.0, name=plan.valve.stem or "", figure_mm=plan.valve.length_mm))
+        result.append(
+            Need("valve", "valve", 1.0, name=plan.valve.stem or "", figure_mm=plan.valve.length_mm)
+        )
     if wheel.insert is not None and setup.tire_goes_on and not setup.keeps_insert:
         result.append(Need("insert", "insert", 1.0, name=wheel.insert.name or ""))
     if wheel.tire.new and wheel.tire.name and setup.kind in NEW_TIRE:
@@ -90,8 +95,14 @@ def needs_of(wheel: Wheel, plan: WheelPlan, sealant: str = "") -> tuple[Need, ..
 
 
 def item_for(need: Need, items: Iterable[Item]) -> Item | None:
-    """Return the part on the shelf that serves a need, what is in stock first; None where there is none."""
-    fitting = [item for item in items if item.kind == need.kind and not item.retired and _serves(item, need)]
+    """Return the part on the shelf that serves a need, what is in stock first; None where there is
+    none.
+    """
+    fitting = [
+        item
+        for item in items
+        if item.kind == need.kind and not item.retired and _serves(item, need)
+    ]
     return max(fitting, key=lambda item: item.stock, default=None)
 
 
@@ -111,7 +122,8 @@ def pick_list(
     """Return what to take for wheels, shortages first.
 
     Args:
-        wheels: (name, needs, stages that are done) of each; what a done stage took is not taken again.
+        wheels: (name, needs, stages that are done) of each; what a done stage took is not taken
+            again.
     """
     amounts: dict[tuple[PartKind, str, float], float] = {}
     names: dict[tuple[PartKind, str, float], list[str]] = {}

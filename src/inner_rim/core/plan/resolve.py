@@ -20,7 +20,9 @@ from inner_rim.words import N_
 
 
 class Resolved(msgspec.Struct, frozen=True):
-    """The inputs of a plan besides the wheel, without gaps, and what was assumed for them and the wheel."""
+    """The inputs of a plan besides the wheel, without gaps, and what was assumed for them and the
+    wheel.
+    """
 
     methods: Methods
     stock: Stock
@@ -29,7 +31,10 @@ class Resolved(msgspec.Struct, frozen=True):
 
 
 def resolve(
-    wheel: Wheel, ride: Ride | None = None, practice: Practice | None = None, shelf: Shelf | None = None
+    wheel: Wheel,
+    ride: Ride | None = None,
+    practice: Practice | None = None,
+    shelf: Shelf | None = None,
 ) -> Resolved:
     """Return the inputs for a wheel; its own practice goes before the job's.
 
@@ -45,7 +50,10 @@ def resolve(
     stocked, shelf_gaps = filled(with_stock(shelf), SHELF_DEFAULTS, "shelf")
     riding, ride_gaps = filled(ride, RIDE_DEFAULTS, "ride")
     return Resolved(
-        methods, _stock(stocked), _rider(riding, methods), (*wheel_gaps(wheel), *ride_gaps, *practice_gaps, *shelf_gaps)
+        methods,
+        _stock(stocked),
+        _rider(riding, methods),
+        (*wheel_gaps(wheel), *ride_gaps, *practice_gaps, *shelf_gaps),
     )
 
 
@@ -58,12 +66,16 @@ def _methods(given: Practice, wheel: Wheel, said: Practice | None) -> Methods:
     known["layers"] = given.layers if given.layers is not None else 0
     known["sealant"] = given.sealant if given.sealant is not None else ""
     if given.overlap_mm is None:
-        known["overlap_mm"] = overlap_length_mm(wheel.rim.bead_seat_diameter_mm, spokes_of(wheel.rim))
+        known["overlap_mm"] = overlap_length_mm(
+            wheel.rim.bead_seat_diameter_mm, spokes_of(wheel.rim)
+        )
     return Methods(**known)
 
 
 def _rode_at(wheel: Wheel) -> float | None:
-    """The pressure at which a wheel that comes back was ridden, None for one that does not, or where it is not known."""
+    """The pressure at which a wheel that comes back was ridden, None for one that does not, or
+    where it is not known.
+    """
     back = wheel.work is not None and wheel.work.rode_before is True
     return wheel.previous_pressure_kpa if back else None
 
@@ -100,8 +112,18 @@ def wheel_gaps(wheel: Wheel) -> tuple[Assumed, ...]:
             "usual",
             N_("45° slopes, depth 3.5 mm, floor 0.3 of the width, equal shoulders"),
         ),
-        (bool(tire.parsed_size.assumed), "tire.size", tire.parsed_size.iso, tire.parsed_size.assumed),
-        (rim.hook is None, "rim.hook", "unread", N_("the hookless limit counts until it is entered")),
+        (
+            bool(tire.parsed_size.assumed),
+            "tire.size",
+            tire.parsed_size.iso,
+            tire.parsed_size.assumed,
+        ),
+        (
+            rim.hook is None,
+            "rim.hook",
+            "unread",
+            N_("the hookless limit counts until it is entered"),
+        ),
         (rim.spokes is None, "rim.spokes", ASSUMED_SPOKES, N_("for the overlap of the tape")),
         (rim.max_pressure_kpa is None, "rim.max_pressure_kpa", "unread", ""),
         (tire.max_pressure_kpa is None, "tire.max_pressure_kpa", "unread", ""),
@@ -113,7 +135,12 @@ def wheel_gaps(wheel: Wheel) -> tuple[Assumed, ...]:
             N_("width on the measuring rim from the table"),
         ),
         (tire.new is None, "tire.new", "no", N_("no allowance for a new tire")),
-        (tire.tubeless_ready is None, "tire.tubeless_ready", "unread", N_("no allowance for a missing marking")),
+        (
+            tire.tubeless_ready is None,
+            "tire.tubeless_ready",
+            "unread",
+            N_("no allowance for a missing marking"),
+        ),
         (wheel.load_n is None, "load_n", "share", N_("total mass times the share of this wheel")),
         (wheel.position is None, "position", "rear", N_("the larger share of the load")),
     ]

@@ -51,7 +51,8 @@ def tape_g(length_mm: float, width_mm: float, thickness_mm: float) -> float:
 
 
 def tube_g(tire: MountedTire, rim: Rim) -> float:
-    """Return an estimate of the tube that comes out: the casing's inner surface times a stretched wall.
+    """Return an estimate of the tube that comes out: the casing's inner surface times a stretched
+    wall.
 
     Source: wall of 0.7 mm and 1.1 g/cm3 from memory.
     """
@@ -70,7 +71,9 @@ def strip_g(rim: Rim) -> float:
     return length * width * STRIP_MM * RUBBER_G_PER_CM3 / MM3_PER_CM3
 
 
-def weigh(wheel: Wheel, setup: Setup, bed: Bed, tire: MountedTire, tape: TapePick, sealant: SealantPick) -> Weights:
+def weigh(
+    wheel: Wheel, setup: Setup, bed: Bed, tire: MountedTire, tape: TapePick, sealant: SealantPick
+) -> Weights:
     """Return what the work adds and takes: only what goes in or comes out in this kind of work."""
     width = tape.trim_to_mm or tape.width_mm or 0.0
     added = {}
@@ -87,7 +90,9 @@ def weigh(wheel: Wheel, setup: Setup, bed: Bed, tire: MountedTire, tape: TapePic
     removed = {}
     if not setup.tubeless:
         removed["tube"] = tube_g(tire, wheel.rim)
-        if not setup.sealed and wheel.rim.bed != "large_holes":  # there the strip goes back under the tape
+        if (
+            not setup.sealed and wheel.rim.bed != "large_holes"
+        ):  # there the strip goes back under the tape
             removed["rim strip"] = strip_g(wheel.rim)
     into, out = sum(added.values()), sum(removed.values())
     parts = {**added, **{name: -mass for name, mass in removed.items()}}

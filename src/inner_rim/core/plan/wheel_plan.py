@@ -140,7 +140,9 @@ class Picks(msgspec.Struct, frozen=True):
         """Return how many pressure steps were checked in a tire that stood at a pressure."""
         return self.pressure.seen_at(pressure_kpa)
 
-    def remaining(self, state: WheelState, changes: LogChanges, taken: dict[str, int]) -> tuple[Todo, ...]:
+    def remaining(
+        self, state: WheelState, changes: LogChanges, taken: dict[str, int]
+    ) -> tuple[Todo, ...]:
         return achieve(state, self.setup(changes), taken)
 
     def milestones(self, changes: LogChanges) -> tuple[Milestone, ...]:
@@ -185,7 +187,8 @@ def pick_parts(
         sealant=pick_sealant(wheel, tire, methods, stock, learned),
         pressure=pick_pressure(wheel, tire, resolved.rider, methods, seated_kpa, learned=learned),
         learned=learned,
-        ported=valve.stem is not None and any(stem.name == valve.stem and stem.ported for stem in stock.valves),
+        ported=valve.stem is not None
+        and any(stem.name == valve.stem and stem.ported for stem in stock.valves),
     )
 
 
@@ -197,7 +200,8 @@ def plan_wheel(
     log: Sequence[Logged] = (),
     learned: Learned = USUAL,
 ) -> WheelPlan:
-    """Return the plan of one wheel from where its log has left it; what is not given is assumed and said to be.
+    """Return the plan of one wheel from where its log has left it; what is not given is assumed and
+    said to be.
 
     The wheel's own practice goes before the job's.
 
@@ -246,14 +250,17 @@ def reader_of(picks: Picks) -> LogReader:
     return LogReader(picks, in_ml, old.name if old is not None and old.name is not None else "")
 
 
-#: Remedies that hold for every try after them; what a hand did to a bead holds until the air is out again.
+#: Remedies that hold for every try after them; what a hand did to a bead holds until the air is out
+#: again.
 _LASTING: frozenset[Remedy] = frozenset({"wet", "strap", "bigger_source", "warm", "straighten"})
 
 
 def remedies_in_force(summary: LogSummary) -> frozenset[Remedy]:
     """Return the remedies that the next try has."""
     tries, state = summary.seating.tries, summary.state
-    in_force = set(state.changed) | {one for item in tries for one in item.changed if one in _LASTING}
+    in_force = set(state.changed) | {
+        one for item in tries for one in item.changed if one in _LASTING
+    }
     if tries and tries[-1].core_out:
         in_force.add("core_out")
     if tries and state.seen and not state.seated:  # the climb goes on
@@ -262,7 +269,8 @@ def remedies_in_force(summary: LogSummary) -> frozenset[Remedy]:
 
 
 def as_behaved(wheel: Wheel, layers: int, tape: TapePick, summary: LogSummary) -> Wheel:
-    """Return the wheel as its log left it: taped again, with layers that were added, with the core out.
+    """Return the wheel as its log left it: taped again, with layers that were added, with the core
+    out.
 
     Args:
         layers: of tape that the methods ask for, 0 where the kind of tape decides.
@@ -305,7 +313,11 @@ def _planned(picks: Picks, summary: LogSummary) -> WheelPlan:
     around = circumstances_of(wheel, methods, poured=poured, layers=tape.layers, changed=changed)
     tape_mm = 0.0 if wheel.rim.bed == "sealed" else tape.thickness_mm * tape.layers
     insert = _insert(
-        wheel, picks.bed, tape_mm, InsertEffects(picks.tire, mounting, picks.sealant.dose_ml, pressure), resolved
+        wheel,
+        picks.bed,
+        tape_mm,
+        InsertEffects(picks.tire, mounting, picks.sealant.dose_ml, pressure),
+        resolved,
     )
     return WheelPlan(
         name=wheel.name,
@@ -318,7 +330,9 @@ def _planned(picks: Picks, summary: LogSummary) -> WheelPlan:
         mounting=mounting,
         sealant=picks.sealant,
         pressure=pressure,
-        seating_odds=seating_odds(wheel, tape.bead_fit, methods, picks.tire.air_volume_ml, around, picks.learned),
+        seating_odds=seating_odds(
+            wheel, tape.bead_fit, methods, picks.tire.air_volume_ml, around, picks.learned
+        ),
         seats=_seats(picks, summary, changed),
         weights=weigh(wheel, setup, picks.bed, picks.tire, tape, picks.sealant),
         work=setup.kind,
@@ -345,13 +359,15 @@ def _planned(picks: Picks, summary: LogSummary) -> WheelPlan:
 
 
 def _seats(picks: Picks, summary: LogSummary, changed: Collection[Remedy]) -> SeatingChance:
-    """At which pressure the beads seat as they are now: above every pressure that did not seat them, what was changed since
-    counted in.
+    """At which pressure the beads seat as they are now: above every pressure that did not seat
+    them, what was changed since counted in.
     """
 
     def chance(remedies: Collection[Remedy]) -> SeatingChance:
         width, layers = picks.tire.nominal_width_mm, picks.tape.layers
-        return seating_chance(picks.wheel, picks.resolved.methods, width, layers, remedies, picks.learned)
+        return seating_chance(
+            picks.wheel, picks.resolved.methods, width, layers, remedies, picks.learned
+        )
 
     result, above, had = chance(changed), 0.0, set[Remedy]()
     for item in summary.seating.tries:
@@ -360,7 +376,11 @@ def _seats(picks: Picks, summary: LogSummary, changed: Collection[Remedy]) -> Se
             above = 0.0
         elif item.builds(picks.pressure.seating_kpa[0]):
             above = max(above, item.peak_kpa / chance(had).median_kpa)
-    beads = 1 if "seated" in (summary.state.first, summary.state.last) and not summary.state.seated else 2
+    beads = (
+        1
+        if "seated" in (summary.state.first, summary.state.last) and not summary.state.seated
+        else 2
+    )
     return msgspec.structs.replace(result, beads=beads, above_kpa=above * result.median_kpa)
 
 
@@ -372,7 +392,9 @@ def _from_the_start(picks: Picks, summary: LogSummary) -> LogSummary:
     return msgspec.structs.replace(summary, state=state, behind=(), seated_kpa=None, doubtful=True)
 
 
-def _procedure(picks: Picks, setup: Setup, summary: LogSummary) -> tuple[tuple[Action, ...], tuple[Action, ...]]:
+def _procedure(
+    picks: Picks, setup: Setup, summary: LogSummary
+) -> tuple[tuple[Action, ...], tuple[Action, ...]]:
     """What is done and what remains, in words: a caution is said once."""
     stock, pressure = picks.resolved.stock, picks.pressure
     words = Words(
@@ -402,8 +424,12 @@ def _procedure(picks: Picks, setup: Setup, summary: LogSummary) -> tuple[tuple[A
     return behind, steps
 
 
-def _stages(behind: tuple[Action, ...], steps: tuple[Action, ...], setup: Setup) -> tuple[Stage, ...]:
-    """The stages in the order of this wheel: those of the run from its start, and of what else was done or remains."""
+def _stages(
+    behind: tuple[Action, ...], steps: tuple[Action, ...], setup: Setup
+) -> tuple[Stage, ...]:
+    """The stages in the order of this wheel: those of the run from its start, and of what else was
+    done or remains.
+    """
     known: list[Stage] = ["check_in", *(item.stage for item in (*behind, *steps))]
     order = [todo.stage for todo in achieve(start_of(setup), setup)]
     wanted = dict.fromkeys(stage for stage in order if stage in known)
@@ -414,7 +440,11 @@ def dose_due_ml(plan: WheelPlan) -> float:
     """Return the sealant that is to go in: the dose, less what is left where the tire is topped up."""
     left = plan.log.left_ml
     tops_up = plan.setup.does in ("refresh", "repair") and not plan.setup.opens
-    return top_up_ml(plan.sealant.dose_ml, left) if tops_up and left is not None else plan.sealant.dose_ml
+    return (
+        top_up_ml(plan.sealant.dose_ml, left)
+        if tops_up and left is not None
+        else plan.sealant.dose_ml
+    )
 
 
 def inside_ml(plan: WheelPlan) -> float:
@@ -443,7 +473,9 @@ class InsertEffects(msgspec.Struct, frozen=True):
         }
 
 
-def _insert(wheel: Wheel, bed: Bed, tape_mm: float, having: InsertEffects, resolved: Resolved) -> InsertPick | None:
+def _insert(
+    wheel: Wheel, bed: Bed, tape_mm: float, having: InsertEffects, resolved: Resolved
+) -> InsertPick | None:
     """Return whether the insert fits and what it changes, None without one."""
     if wheel.insert is None:
         return None

@@ -1,7 +1,7 @@
 """What remains to be done from the wheel's current state, planned as a build tool does.
 
-Take the first milestone that does not hold, bring about what its action needs, in order, take the action, go on. A
-milestone that is undone on the way is taken again when its turn comes.
+Take the first milestone that does not hold, bring about what its action needs, in order, take the
+action, go on. A milestone that is undone on the way is taken again when its turn comes.
 """
 
 from collections.abc import Callable, Iterable, Mapping
@@ -21,10 +21,14 @@ MAX_ROUNDS, MAX_DEEP = 250, 12
 
 
 #: Values of facts that take something back.
-_BACKWARD = frozenset({"flat", "unseen", "off", "none", "closed", "open", "no", "out", "bad", "dirty", "laid"})
+_BACKWARD = frozenset(
+    {"flat", "unseen", "off", "none", "closed", "open", "no", "out", "bad", "dirty", "laid"}
+)
 #: Actions after which a milestone that was reached may be open again.
 _UNDOING = frozenset(
-    code for code, kind in KINDS.items() if kind.undoes or any(fact.values[0] in _BACKWARD for fact in kind.gives)
+    code
+    for code, kind in KINDS.items()
+    if kind.undoes or any(fact.values[0] in _BACKWARD for fact in kind.gives)
 )
 
 
@@ -38,8 +42,10 @@ class Todo(msgspec.Struct, frozen=True):
     Attributes:
         key: its name in the log, its code and from the second time on a number.
         question: code of the question that it is, empty for something to do.
-        pressure_step: number of the pressure step from 0, -1 outside of seating; the final look has the number after the last.
-        up_to: pressure steps that were checked before a tire is inflated in one go, -1 where that does not matter.
+        pressure_step: number of the pressure step from 0, -1 outside of seating; the final look has
+            the number after the last.
+        up_to: pressure steps that were checked before a tire is inflated in one go, -1 where that
+            does not matter.
         inside: what of it changes how this is done.
     """
 
@@ -61,7 +67,9 @@ class Counts(dict[str, int]):
         return code if number == 1 else f"{code}.{number}"
 
 
-def achieve(state: WheelState, setup: Setup, taken: Mapping[str, int] | None = None) -> tuple[Todo, ...]:
+def achieve(
+    state: WheelState, setup: Setup, taken: Mapping[str, int] | None = None
+) -> tuple[Todo, ...]:
     """Return what remains to be done.
 
     Args:
@@ -74,7 +82,9 @@ def achieve(state: WheelState, setup: Setup, taken: Mapping[str, int] | None = N
 
 
 @lru_cache(maxsize=2048)
-def _achieve(state: WheelState, setup: Setup, taken: frozenset[tuple[str, int]]) -> tuple[Todo, ...]:
+def _achieve(
+    state: WheelState, setup: Setup, taken: frozenset[tuple[str, int]]
+) -> tuple[Todo, ...]:
     planner = _Planner(state, setup, Counts(taken))
     goals, place = goals_of(setup), 0
     for _round in range(MAX_ROUNDS):
@@ -137,11 +147,15 @@ class _Planner:
         if code in _FILLS and pressure_step >= 0:
             seen = self.setup.steps if code == "air.burst" else pressure_step + 1
             did = self.state.did | ({TUBE_SEATED} if inside == "tube" else set())
-            self.state = msgspec.structs.replace(self.state, seen=max(self.state.seen, seen), did=did)
+            self.state = msgspec.structs.replace(
+                self.state, seen=max(self.state.seen, seen), did=did
+            )
         self.undone = self.undone or code in _UNDOING
 
     def _question(self, code: str) -> str:
-        """The question that an action is wherever it is taken; a look at the molded line has a name for each time."""
+        """The question that an action is wherever it is taken; a look at the molded line has a name
+        for each time.
+        """
         if code == "line.look":
             number = self._asked[code] = self._asked.get(code, 0) + 1
             return LINE_QUESTIONS[min(number, len(LINE_QUESTIONS)) - 1]
@@ -157,12 +171,17 @@ class _Planner:
             raise NoWay(f"nothing brings about {need}; the wheel is {self.state}")
 
     def seat_in_steps(self) -> None:
-        """Inflate in steps, or in one burst, looking at each: from the lowest step with a flat tire, or on from where it
-        is. What is to be changed is changed first; a spot that cannot go higher is let down and wetted.
+        """Inflate in steps, or in one burst, looking at each: from the lowest step with a flat
+        tire, or on from where it is. What is to be changed is changed first; a spot that cannot go
+        higher is let down and wetted.
         """
         setup, lubricates = self.setup, self.setup.lubricant != "none" and self.state.wet == "no"
         self.meet("seat.steps", conditions("valve=in|tube", *_BEADS_ON))
-        remedies = [remedy for remedy in REMEDY_ACTIONS if remedy in self.state.wanted and applies(remedy, self.state)]
+        remedies = [
+            remedy
+            for remedy in REMEDY_ACTIONS
+            if remedy in self.state.wanted and applies(remedy, self.state)
+        ]
         if self.state.air == "up" and (remedies or not 0 < self.state.seen < setup.steps):
             self.meet("seat.steps", conditions("air=flat"))
         for remedy in remedies:
@@ -174,7 +193,9 @@ class _Planner:
                 self.meet("seat.steps", conditions("core=in"))
             elif setup.core_out and self.state.core == "in" and self.state.valve == "in":
                 self.take("core.out")
-        if setup.burst and not self.state.seen and self.state.tube == "out":  # a tube could be pinched
+        if (
+            setup.burst and not self.state.seen and self.state.tube == "out"
+        ):  # a tube could be pinched
             self.add("air.burst", pressure_step=0)
         else:
             for place in range(self.state.seen, setup.steps):
@@ -183,8 +204,8 @@ class _Planner:
             self.add("line.look", pressure_step=setup.steps)
 
     def settle(self) -> None:
-        """Inflate to the sealing pressure and check both sides there: from where the beads seated as one more pressure
-        step; from flat, in one go up to what was checked before.
+        """Inflate to the sealing pressure and check both sides there: from where the beads seated
+        as one more pressure step; from flat, in one go up to what was checked before.
         """
         if self.state.air == "flat" or self.state.line != "even":
             self.take("line.look")
@@ -343,13 +364,16 @@ def check(actions: Iterable[Action], start: WheelState, limit_kpa: float) -> Whe
         limit_kpa: no action may set more.
 
     Raises:
-        BrokenRecipe: an action's needs do not hold, it sets more than the limit, or a question is asked twice.
+        BrokenRecipe: an action's needs do not hold, it sets more than the limit, or a question is
+            asked twice.
     """
     state, asked = start, set()
     for item in actions:
         unmet = [condition for condition in item.needs if not state.holds(condition)]
         if unmet:
-            raise BrokenRecipe(f"{item.key or item.code} needs {', '.join(map(str, unmet))}; the wheel is {state}")
+            raise BrokenRecipe(
+                f"{item.key or item.code} needs {', '.join(map(str, unmet))}; the wheel is {state}"
+            )
         if item.pressure_kpa > limit_kpa:
             raise BrokenRecipe(f"{item.key} sets {item.pressure_kpa:g} kPa above {limit_kpa:g}")
         if item.question in asked:

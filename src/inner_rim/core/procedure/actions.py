@@ -1,6 +1,8 @@
-"""Every action of the job as data: its minutes, tools, what must hold before it, what holds after it and what it undoes.
+"""Every action of the job as data: its minutes, tools, what must hold before it, what holds after
+it and what it undoes.
 
-Minutes and waits are common practice, no published source. Codes are agreed names: other programs rely on them.
+Minutes and waits are common practice, no published source. Codes are agreed names: other programs
+rely on them.
 """
 
 from collections.abc import Callable
@@ -121,12 +123,18 @@ KINDS: dict[str, Kind] = {
         undoes=("tire.", "bead.", "insert.look", "rim.wipe", "air.press", *BEADS_MOVED),
     ),
     "strip.tube_out": Kind(
-        0.5, needs=conditions("tube=in", "last=off"), gives=conditions("tube=out", "valve=none", "sealant=none")
+        0.5,
+        needs=conditions("tube=in", "last=off"),
+        gives=conditions("tube=out", "valve=none", "sealant=none"),
     ),
     "strip.insert_out": Kind(
-        2.0, needs=conditions("has_insert=yes", "insert=on", "last=off"), gives=conditions("insert=off")
+        2.0,
+        needs=conditions("has_insert=yes", "insert=on", "last=off"),
+        gives=conditions("insert=off"),
     ),
-    "strip.old_insert_out": Kind(2.0, needs=conditions("insert=on", "last=off"), gives=conditions("insert=off")),
+    "strip.old_insert_out": Kind(
+        2.0, needs=conditions("insert=on", "last=off"), gives=conditions("insert=off")
+    ),
     "strip.sealant_out": Kind(
         3.0,
         needs=conditions("sealant=in", "last=off"),
@@ -135,7 +143,9 @@ KINDS: dict[str, Kind] = {
         undoes=("sealant.", "dip."),
     ),
     "strip.valve_out": Kind(
-        0.5, needs=conditions("valve=in", "insert=off", "last=off"), gives=conditions("valve=none", "core=in")
+        0.5,
+        needs=conditions("valve=in", "insert=off", "last=off"),
+        gives=conditions("valve=none", "core=in"),
     ),
     "strip.tape_off": Kind(
         3.0,
@@ -144,7 +154,9 @@ KINDS: dict[str, Kind] = {
         tools=(N_("blunt plastic tool"),),
         undoes=("tape.", "hole."),
     ),
-    "strip.rim_strip_off": Kind(0.5, needs=conditions("bed=strip", *_BOTH_OFF), gives=conditions("bed=dirty")),
+    "strip.rim_strip_off": Kind(
+        0.5, needs=conditions("bed=strip", *_BOTH_OFF), gives=conditions("bed=dirty")
+    ),
     "rim.look": Kind(0.3, needs=_BOTH_OFF, gives=conditions("rim=sound")),
     "rim.walls": Kind(0.3, needs=_BOTH_OFF),
     "rim.clean": Kind(
@@ -171,8 +183,12 @@ KINDS: dict[str, Kind] = {
     ),
     "tape.press": Kind(1.5, needs=conditions("tape=laid"), tools=("rags",)),
     "tape.warm": Kind(2.0, needs=conditions("tape=laid"), tools=(N_("hair dryer"),)),
-    "tape.look": Kind(0.5, needs=conditions("tape=laid", "to_lay=0"), gives=conditions("tape=sound")),
-    "tape.keep_look": Kind(0.5, needs=conditions("tape=old", "last=off"), gives=conditions("tape=sound")),
+    "tape.look": Kind(
+        0.5, needs=conditions("tape=laid", "to_lay=0"), gives=conditions("tape=sound")
+    ),
+    "tape.keep_look": Kind(
+        0.5, needs=conditions("tape=old", "last=off"), gives=conditions("tape=sound")
+    ),
     "hole.open": Kind(needs=_TAPED, gives=conditions("hole=open"), tools=("pick",)),
     "valve.fit": Kind(
         2.0,
@@ -182,16 +198,27 @@ KINDS: dict[str, Kind] = {
     "valve.core_check": Kind(0.5, needs=conditions("valve=in"), tools=(N_("valve core tool"),)),
     "tire.look": Kind(1.0, needs=conditions("last=off"), gives=conditions("tire=sound")),
     "tire.thorns": Kind(2.0, needs=conditions("last=off"), tools=("gloves",)),
-    "tire.wipe": Kind(1.5, needs=conditions("tire=sound"), gives=conditions("tire=ready"), tools=("rags",)),
+    "tire.wipe": Kind(
+        1.5, needs=conditions("tire=sound"), gives=conditions("tire=ready"), tools=("rags",)
+    ),
     "tire.warm": Kind(0.3, WARMING_MINUTES),
     "tire.arrow": Kind(0.2, needs=conditions("first=off"), gives=conditions("arrow=confirmed")),
     "tire.arrow_again": Kind(
-        0.2, needs=conditions("has_insert=yes", "insert=off", "last=off"), gives=conditions("arrow_again=confirmed")
+        0.2,
+        needs=conditions("has_insert=yes", "insert=off", "last=off"),
+        gives=conditions("arrow_again=confirmed"),
     ),
     "insert.look": Kind(0.5, needs=conditions("has_insert=yes", "insert=off")),
     "insert.on": Kind(
         4.0,
-        needs=conditions(*_TAPED, "has_insert=yes", "valve=in", "arrow_again=confirmed|none", "last=off", "insert=off"),
+        needs=conditions(
+            *_TAPED,
+            "has_insert=yes",
+            "valve=in",
+            "arrow_again=confirmed|none",
+            "last=off",
+            "insert=off",
+        ),
         gives=conditions("insert=on"),
         tools=(N_("clamps or a strap"),),
     ),
@@ -208,18 +235,25 @@ KINDS: dict[str, Kind] = {
     ),
     "bead.partial": Kind(
         3.0,
-        needs=conditions(*_TAPED, "valve=in", "air=flat", "first=on|seated", "last=off", "arrow=confirmed|none"),
+        needs=conditions(
+            *_TAPED, "valve=in", "air=flat", "first=on|seated", "last=off", "arrow=confirmed|none"
+        ),
         gives=conditions("last=partial"),
         tools=("levers",),
     ),
     "bead.second": Kind(
         3.0,
-        needs=conditions(*_TAPED, "valve=in|tube", "first=on|seated", "last=off", "arrow=confirmed|none"),
+        needs=conditions(
+            *_TAPED, "valve=in|tube", "first=on|seated", "last=off", "arrow=confirmed|none"
+        ),
         gives=conditions("last=on"),
         tools=("levers",),
     ),
     "bead.close": Kind(
-        1.5, needs=conditions("last=partial", "sealant=in"), gives=conditions("last=on"), tools=("levers",)
+        1.5,
+        needs=conditions("last=partial", "sealant=in"),
+        gives=conditions("last=on"),
+        tools=("levers",),
     ),
     "bead.open_one": Kind(
         needs=conditions("air=flat", "last=seated"),
@@ -242,13 +276,21 @@ KINDS: dict[str, Kind] = {
     "tube.in": Kind(
         2.0,
         needs=conditions(
-            *_TAPED, "sealant=none", "insert=off", "valve=none", "tube=out", "first=on|seated", "last=off"
+            *_TAPED,
+            "sealant=none",
+            "insert=off",
+            "valve=none",
+            "tube=out",
+            "first=on|seated",
+            "last=off",
         ),
         gives=conditions("tube=in", "valve=tube", "core=in"),
         tools=("tube",),
     ),
     "tube.out": Kind(
-        1.0, needs=conditions("tube=in", "air=flat", "last=off"), gives=conditions("tube=out", "valve=none")
+        1.0,
+        needs=conditions("tube=in", "air=flat", "last=off"),
+        gives=conditions("tube=out", "valve=none"),
     ),
     "core.out": Kind(
         0.3,
@@ -257,7 +299,10 @@ KINDS: dict[str, Kind] = {
         tools=(N_("valve core tool"),),
     ),
     "core.in": Kind(
-        0.3, needs=conditions("core=out", "air=flat"), gives=conditions("core=in"), tools=(N_("valve core tool"),)
+        0.3,
+        needs=conditions("core=out", "air=flat"),
+        gives=conditions("core=in"),
+        tools=(N_("valve core tool"),),
     ),
     "sealant.shake": Kind(0.5, tools=("gloves",)),
     "sealant.pour": Kind(
@@ -281,12 +326,19 @@ KINDS: dict[str, Kind] = {
         tools=("pump",),
     ),
     "air.step": Kind(
-        1.0, needs=conditions("valve=in|tube", *_BOTH_ON), gives=_AIR_IN, tools=("pump", N_("eye and ear protection"))
+        1.0,
+        needs=conditions("valve=in|tube", *_BOTH_ON),
+        gives=_AIR_IN,
+        tools=("pump", N_("eye and ear protection")),
     ),
     "air.press": Kind(0.3, PRESSING_MINUTES, needs=conditions("tube=in", *_JUDGED), gives=_JUDGED),
     "valve.top": Kind(0.1, gives=conditions("valve_at=top")),
-    "air.deflate": Kind(0.3, needs=conditions("air=up", "clear=yes"), gives=conditions("air=flat", "line=unseen")),
-    "air.source": Kind(1.0, needs=conditions("air=flat"), tools=(N_("compressor or charge bottle"),)),
+    "air.deflate": Kind(
+        0.3, needs=conditions("air=up", "clear=yes"), gives=conditions("air=flat", "line=unseen")
+    ),
+    "air.source": Kind(
+        1.0, needs=conditions("air=flat"), tools=(N_("compressor or charge bottle"),)
+    ),
     "bead.lift": Kind(2.0, needs=_FLAT_ON, tools=("levers",)),
     "bead.level": Kind(2.5, needs=_FLAT_ON, tools=("levers",)),
     "bead.push": Kind(1.0, needs=_FLAT_ON, tools=(N_("soap or mounting fluid"), "brush")),
@@ -294,19 +346,31 @@ KINDS: dict[str, Kind] = {
     "insert.straighten": Kind(3.0, needs=conditions("insert=on", *_FLAT_ON)),
     "line.look": Kind(0.5, needs=_AT_PRESSURE, gives=conditions("line=even")),
     "dry.test": Kind(0.3, 1.0, needs=conditions("sealant=none", *_JUDGED)),
-    "dry.stay": Kind(0.3, needs=conditions(*_BOTH_SEATED, "air=flat"), gives=conditions("stays=yes")),
+    "dry.stay": Kind(
+        0.3, needs=conditions(*_BOTH_SEATED, "air=flat"), gives=conditions("stays=yes")
+    ),
     "spin.look": Kind(0.5, needs=_JUDGED, gives=_TURNED),
     "hold.shake": Kind(1.0, needs=_JUDGED, gives=_TURNED, tools=("pump",)),
-    "hold.flat_left": Kind(0.3, FLAT_MINUTES_READY, needs=_JUDGED, gives=_TURNED, tools=(N_("bucket or stand"),)),
-    "hold.flat_right": Kind(0.3, FLAT_MINUTES_READY, needs=_JUDGED, gives=_TURNED, tools=(N_("bucket or stand"),)),
+    "hold.flat_left": Kind(
+        0.3, FLAT_MINUTES_READY, needs=_JUDGED, gives=_TURNED, tools=(N_("bucket or stand"),)
+    ),
+    "hold.flat_right": Kind(
+        0.3, FLAT_MINUTES_READY, needs=_JUDGED, gives=_TURNED, tools=(N_("bucket or stand"),)
+    ),
     "hold.top_up": Kind(1.5, TOP_UP_EVERY_MINUTES, needs=_JUDGED, gives=_TURNED, tools=("pump",)),
     "hold.soap": Kind(1.5, needs=_JUDGED, tools=(N_("soapy water"),)),
     "hold.read": Kind(0.3, HOLD_MINUTES, needs=_JUDGED, tools=("gauge",)),
-    "repair.find": Kind(3.0, needs=conditions(*_BOTH_ON, "core=in", "air=up"), tools=(N_("soapy water"),)),
+    "repair.find": Kind(
+        3.0, needs=conditions(*_BOTH_ON, "core=in", "air=up"), tools=(N_("soapy water"),)
+    ),
     "repair.plug": Kind(2.0, tools=(N_("plug kit"),)),
-    "repair.patch": Kind(5.0, 5.0, needs=conditions("sealant=none", "last=off"), tools=(N_("patch kit"),)),
+    "repair.patch": Kind(
+        5.0, 5.0, needs=conditions("sealant=none", "last=off"), tools=(N_("patch kit"),)
+    ),
     "repair.boot": Kind(2.0, needs=conditions("last=off"), tools=("boot",)),
-    "repair.valve": Kind(1.5, needs=conditions("valve=in", "air=flat"), tools=(N_("valve core tool"),)),
+    "repair.valve": Kind(
+        1.5, needs=conditions("valve=in", "air=flat"), tools=(N_("valve core tool"),)
+    ),
     "set.pressure": Kind(0.5, needs=_JUDGED, tools=("pump", "gauge")),
     "set.weigh": Kind(0.5, needs=_JUDGED, tools=("scale",)),
     "set.sign": Kind(0.5, needs=_JUDGED),
@@ -326,7 +390,9 @@ _FIELDS: dict[str, dict[str, object]] = {
 
 
 def _tire_taken_off(state: WheelState) -> str:
-    """What is known of a tire that comes off: what was checked in this job stays checked; sealant is wiped off again."""
+    """What is known of a tire that comes off: what was checked in this job stays checked; sealant
+    is wiped off again.
+    """
     return "sound" if state.tire == "ready" and state.sealant == "in" else state.tire
 
 
@@ -334,7 +400,8 @@ def _tire_taken_off(state: WheelState) -> str:
 _BESIDES: dict[str, Callable[[WheelState], dict[str, object]]] = {
     "strip.tire_off": lambda state: {**open_arrow(state), "tire": _tire_taken_off(state)},
     "strip.break_beads": lambda state: {
-        name: "on" if bead == "seated" else bead for name, bead in (("first", state.first), ("last", state.last))
+        name: "on" if bead == "seated" else bead
+        for name, bead in (("first", state.first), ("last", state.last))
     },
     "tape.lay": lambda state: {"to_lay": max(0, state.to_lay - 1)},
     "tape.find": lambda state: {"to_lay": 0},
@@ -342,7 +409,8 @@ _BESIDES: dict[str, Callable[[WheelState], dict[str, object]]] = {
 }
 
 
-#: The actions of a remedy at the wheel, in the order in which they are taken; a layer, and a tube, are work of their own.
+#: The actions of a remedy at the wheel, in the order in which they are taken; a layer, and a tube,
+#: are work of their own.
 REMEDY_ACTIONS: dict[Remedy, str] = {
     "core_out": "core.out",
     "bigger_source": "air.source",
@@ -358,7 +426,9 @@ REMEDY_OF: dict[str, Remedy] = {code: remedy for remedy, code in REMEDY_ACTIONS.
 
 
 def applies(remedy: Remedy, state: WheelState) -> bool:
-    """Return whether a remedy changes something on a wheel as it is: a core that is in, an insert that is on."""
+    """Return whether a remedy changes something on a wheel as it is: a core that is in, an insert
+    that is on.
+    """
     if remedy == "core_out":
         return state.valve == "in" and state.core == "in"
     return remedy != "straighten" or state.insert == "on"
@@ -375,20 +445,30 @@ def code_of(key: str) -> str:
 
 
 def perform(state: WheelState, key: str) -> WheelState:
-    """Return the state after an action, by its name in the log; one that this program does not know changes nothing."""
+    """Return the state after an action, by its name in the log; one that this program does not know
+    changes nothing.
+    """
     code = code_of(key)
     kind = KINDS.get(code)
     if kind is None:
         return state
     besides = _BESIDES[code](state) if code in _BESIDES else {}
-    kept = (one for one in state.did if not one.startswith(kind.undoes)) if kind.undoes else state.did
+    kept = (
+        (one for one in state.did if not one.startswith(kind.undoes)) if kind.undoes else state.did
+    )
     if "hold." in kind.undoes:
         besides = {**besides, "top_ups": 0}
     remedy = REMEDY_OF.get(code)
     if remedy in state.wanted:
-        besides = {**besides, "wanted": state.wanted - {remedy}, "changed": state.changed | {remedy}}
+        besides = {
+            **besides,
+            "wanted": state.wanted - {remedy},
+            "changed": state.changed | {remedy},
+        }
     after = state.after(tuple(fact for fact in kind.gives if fact.field not in besides))
-    seated = (TUBE_SEATED,) if code == "air.press" else ()  # as older logs have it, without its steps
+    seated = (
+        (TUBE_SEATED,) if code == "air.press" else ()
+    )  # as older logs have it, without its steps
     after = msgspec.structs.replace(after, did=frozenset((*kept, code, *seated)), **besides)
     return after_moving(state, after)
 

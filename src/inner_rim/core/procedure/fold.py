@@ -1,6 +1,7 @@
 """The log, read once: what state it has left the wheel in, with what was really used.
 
-Progress, panel, stock, sheet, dates, and schedule read its result; nothing else reads the log of the work.
+Progress, panel, stock, sheet, dates, and schedule read its result; nothing else reads the log of
+the work.
 """
 
 from collections.abc import Callable, Sequence
@@ -51,7 +52,9 @@ def take_changed(fold: Fold, entry: Changed) -> None:
         fold.seating = SeatingLog(over_limit=fold.seating.over_limit, tries=fold.seating.tries)
         fold.changes = msgspec.structs.replace(fold.changes, with_tube=True, drops=False)
         did = fold.state.did - {TUBE_SEATED, "tube.out"}
-        fold.state = msgspec.structs.replace(fold.state, wanted=frozenset(), stays="unseen", did=did)
+        fold.state = msgspec.structs.replace(
+            fold.state, wanted=frozenset(), stays="unseen", did=did
+        )
     elif entry.remedy in REMEDY_ACTIONS and applies(entry.remedy, fold.state):
         fold.state = msgspec.structs.replace(fold.state, wanted=fold.state.wanted | {entry.remedy})
     fold.say(())
@@ -83,7 +86,12 @@ def take_attempt(fold: Fold, entry: Attempt) -> None:
         seen = 0
     if up:
         seen = _seated(fold, entry, max(state.seen, seen))
-        facts += ["first=seated", "last=seated", "air=up", "line=even" if core == "in" else "line=unseen"]
+        facts += [
+            "first=seated",
+            "last=seated",
+            "air=up",
+            "line=even" if core == "in" else "line=unseen",
+        ]
     else:
         air = "air=flat" if outcome in _WITHOUT_AIR else "air=up"
         facts += [*_beads_on(fold), air, "line=unseen"]
@@ -91,7 +99,9 @@ def take_attempt(fold: Fold, entry: Attempt) -> None:
             seen = 0
     last = before.tries[-1] if before.tries else None
     again = before.outcome == "one_low" and last is not None and last.target_kpa == entry.target_kpa
-    pushes = outcome == "one_low" and not again and "push_spot" not in state.changed.union(entry.changed)
+    pushes = (
+        outcome == "one_low" and not again and "push_spot" not in state.changed.union(entry.changed)
+    )
     did = state.did | ({TUBE_SEATED} if up and state.tube == "in" else set())
     fold.state = msgspec.structs.replace(state, changed=frozenset(), wanted=frozenset(), did=did)
     fold.say(conditions(*facts, f"seen={seen}"), done)
@@ -131,7 +141,9 @@ def take_inspection(fold: Fold, entry: Inspection) -> None:
         fold.seating,
         low_left=entry.low_left,
         low_right=entry.low_right,
-        outcome="one_low" if uneven else ("" if seating.outcome == "one_low" else fold.seating.outcome),
+        outcome="one_low"
+        if uneven
+        else ("" if seating.outcome == "one_low" else fold.seating.outcome),
     )
     if uneven:  # any low sector: not seated, whatever the pressure
         fold.say(conditions(*_beads_on(fold), "line=unseen"))
@@ -141,7 +153,9 @@ def take_inspection(fold: Fold, entry: Inspection) -> None:
 
 def _beads_on(fold: Fold) -> tuple[str, ...]:
     return tuple(
-        f"{name}=on" for name, bead in (("first", fold.state.first), ("last", fold.state.last)) if bead == "seated"
+        f"{name}=on"
+        for name, bead in (("first", fold.state.first), ("last", fold.state.last))
+        if bead == "seated"
     )
 
 
@@ -154,7 +168,8 @@ _NO_MEANS: dict[str, Facts] = {
 }
 #: Looks that say whether both beads are seated.
 _SEATED_LOOKS = frozenset({"line.look", "spin.look", "dry.stay"})
-#: Steps that bring it back to its pressure: what was read before does not compare with what is read after.
+#: Steps that bring it back to its pressure: what was read before does not compare with what is read
+#: after.
 _PUMPS_UP = frozenset({"hold.shake", "hold.top_up"})
 #: Stages after which air may be in, where they were confirmed whole.
 _MAY_LEAVE_AIR = frozenset({"seat", "sealant", "hold", "set"})
@@ -187,11 +202,13 @@ def _same(one: Logged, other: Logged) -> bool:
     return one is other or (one.uid == other.uid != "") or one == other
 
 
-def fold_log(log: Sequence[Logged], plan: Plan, in_ml: float = 0.0, in_name: str = "") -> LogSummary:
+def fold_log(
+    log: Sequence[Logged], plan: Plan, in_ml: float = 0.0, in_name: str = ""
+) -> LogSummary:
     """Return what a log amounts to.
 
-    A step that is taken back is as if it had not been done, and so is all that was done after it; a stage that is
-    confirmed whole is every step of it that remained.
+    A step that is taken back is as if it had not been done, and so is all that was done after it; a
+    stage that is confirmed whole is every step of it that remained.
 
     Args:
         log: entries that count, oldest first.
@@ -200,7 +217,9 @@ def fold_log(log: Sequence[Logged], plan: Plan, in_ml: float = 0.0, in_name: str
 
 
 def _with_skipped(fold: Fold) -> WheelState:
-    """The state, where a step that came into the plan after later work was done counts as passed: nothing is undone for it."""
+    """The state, where a step that came into the plan after later work was done counts as passed:
+    nothing is undone for it.
+    """
     if fold.changes.leak or fold.changes.with_tube:  # these bring new work into what is done
         return fold.state
     goals, did = fold.plan.milestones(fold.changes), fold.state.did
@@ -272,7 +291,9 @@ def _index(stage: str) -> int:
 
 
 def _place_of(fold: Fold, entry: StepEntry) -> int | None:
-    """Where what is taken up again was done: that step, or the first of its stage, else of a later one."""
+    """Where what is taken up again was done: that step, or the first of its stage, else of a later
+    one.
+    """
     effects = fold.effects
     if entry.step:
         for place in range(len(effects) - 1, -1, -1):
@@ -319,7 +340,9 @@ def _again(fold: Fold, entry: StepEntry) -> None:
     did = frozenset(checked | kept | ({"strip.tire_off"} if off else set()))
     stays: Literal["unseen", "yes"] = "yes" if state.stays == "yes" else "unseen"
     nothing: frozenset[Remedy] = frozenset()
-    fold.start = fold.state = msgspec.structs.replace(state, did=did, stays=stays, wanted=nothing, changed=nothing)
+    fold.start = fold.state = msgspec.structs.replace(
+        state, did=did, stays=stays, wanted=nothing, changed=nothing
+    )
     fold.effects.clear()
     fold.whole = {"check_in"} & fold.whole
     fold.failed.clear()
@@ -342,7 +365,10 @@ def _to_be_taped(fold: Fold, state: WheelState, layer: bool) -> WheelState:
     taped = state.tape in ("old", "sound", "laid", "bad")
     strips = fold.plan.strips(fold.changes, fold.layers_added)
     return msgspec.structs.replace(
-        state, tape=("old" if layer else "bad") if taped else "none", bed="taped" if taped else state.bed, to_lay=strips
+        state,
+        tape=("old" if layer else "bad") if taped else "none",
+        bed="taped" if taped else state.bed,
+        to_lay=strips,
     )
 
 
@@ -370,13 +396,16 @@ def _take_finding(fold: Fold, entry: Finding) -> None:
 
 
 def _seen(fold: Fold, code: str, question: str, rechecked: bool) -> None:
-    """A question is answered yes, or its stop is passed; after an earlier no, what the check found was fixed.
+    """A question is answered yes, or its stop is passed; after an earlier no, what the check found
+    was fixed.
 
     A molded line that is even says that both beads are seated, with air in.
     """
     if rechecked:
         needs = tuple(need for need in KINDS[code].needs if len(need.values) == 1)
-        still = code in _SEATED_LOOKS and not fold.state.seen  # they were on their seats all the time
+        still = (
+            code in _SEATED_LOOKS and not fold.state.seen
+        )  # they were on their seats all the time
         fold.say((*needs, *(conditions(f"seen={fold.seen_before}") if still else ())))
     fold.do(Done(fold.stage_of(code), fold.taken().key(code), question))
 
@@ -416,11 +445,20 @@ def _take_reading(fold: Fold, entry: Reading) -> None:
 def _take_override(fold: Fold, entry: Override) -> None:
     fold.overridden.add(entry.code)
     code = ACTION_OF.get(entry.code)
-    if code is None or not QUESTIONS[entry.code].overridable or fold.answered.get(entry.code) is not False:
+    if (
+        code is None
+        or not QUESTIONS[entry.code].overridable
+        or fold.answered.get(entry.code) is not False
+    ):
         return
-    if entry.code == "beads_unseat":  # they stay off their seats, and are seated once the sealant is in
+    if (
+        entry.code == "beads_unseat"
+    ):  # they stay off their seats, and are seated once the sealant is in
         fold.changes = msgspec.structs.replace(fold.changes, drops=True)
-        fold.say(conditions("stays=passed"), Done(fold.stage_of(code), fold.taken().key(code), entry.code))
+        fold.say(
+            conditions("stays=passed"),
+            Done(fold.stage_of(code), fold.taken().key(code), entry.code),
+        )
     else:
         _seen(fold, code, entry.code, rechecked=True)
 

@@ -32,7 +32,8 @@ class Since(msgspec.Struct, frozen=True):
     Attributes:
         dosed_at: when sealant went in last, in this job or after it.
         dips: (when, mm) since it was dosed, but for those that calibrate.
-        pressures: (when, kPa, word of the ride, empty for handed over) of every pressure it was handed over or ridden at.
+        pressures: (when, kPa, word of the ride, empty for handed over) of every pressure it was
+            handed over or ridden at.
         worked_kpa: the pressure that worked: where the last ride put it, else what was handed over.
         promised: the time that was promised last.
     """
@@ -72,7 +73,8 @@ class LogSummary(msgspec.Struct, frozen=True):
         failed: stages that failed and were not done since.
         answered: answers by question.
         overridden: codes of stops that a named person passed.
-        waiting, waiting_since: actions that were done last, at once, after which a wait may run, and since when, ISO 8601.
+        waiting, waiting_since: actions that were done last, at once, after which a wait may run,
+            and since when, ISO 8601.
         leak: where air was seen to come out last.
         dip_factor: calibration of the dipstick.
         left_ml: sealant that was left by a dip before this job's went in; None without one.
@@ -83,7 +85,8 @@ class LogSummary(msgspec.Struct, frozen=True):
         weighed_g: the whole wheel, before and after the work, as far as it was weighed.
         feedback_kpa: where the last test ride puts the pressure.
         signed, signed_at: the sign-off, and when, ISO 8601; None and empty before it.
-        may_have_air: air may be in, whatever the state says: a try failed, a stage was confirmed whole.
+        may_have_air: air may be in, whatever the state says: a try failed, a stage was confirmed
+            whole.
         doubtful: its entries contradict each other, so that the wheel is planned as it came in.
     """
 
@@ -118,10 +121,14 @@ class LogSummary(msgspec.Struct, frozen=True):
 
     @property
     def ride_kpa(self) -> float | None:
-        """The pressure it was handed over at, as it is on the ride; older entries have only what was set."""
+        """The pressure it was handed over at, as it is on the ride; older entries have only what
+        was set.
+        """
         if self.signed is None:
             return None
-        return self.signed.ride_kpa if self.signed.ride_kpa is not None else self.signed.pressure_kpa
+        return (
+            self.signed.ride_kpa if self.signed.ride_kpa is not None else self.signed.pressure_kpa
+        )
 
     @property
     def taken(self) -> dict[str, int]:
@@ -147,7 +154,9 @@ QUESTION_BY = {code: question for question, code in reversed(ACTION_OF.items())}
 
 
 class Plan(Protocol):
-    """What reading a log needs of the procedure: where the work starts, and what remains at a place of the log."""
+    """What reading a log needs of the procedure: where the work starts, and what remains at a place
+    of the log.
+    """
 
     @property
     def start(self) -> WheelState: ...
@@ -161,7 +170,9 @@ class Plan(Protocol):
     def seen_at(self, pressure_kpa: float) -> int:
         """Return how many pressure steps were checked in a tire that stood at a pressure."""
 
-    def remaining(self, state: WheelState, changes: LogChanges, taken: dict[str, int]) -> Sequence[Todo]: ...
+    def remaining(
+        self, state: WheelState, changes: LogChanges, taken: dict[str, int]
+    ) -> Sequence[Todo]: ...
 
     def milestones(self, changes: LogChanges) -> Sequence[Milestone]: ...
 
@@ -238,14 +249,18 @@ class Fold:
             done = msgspec.structs.replace(done, question=QUESTION_BY[code])
         self._go_on_from(perform(self.state, done.key))
         if done.pressure_step >= 0 and code != "line.look":  # of a stage that was confirmed whole
-            self.state = msgspec.structs.replace(self.state, seen=max(self.state.seen, done.pressure_step + 1))
+            self.state = msgspec.structs.replace(
+                self.state, seen=max(self.state.seen, done.pressure_step + 1)
+            )
         self.plugs += code == "repair.plug"
         if self.state.air == "flat":
             self.may_have_air = False
         self._note(done)
 
     def confirm(self, done: Done) -> None:
-        """Take an action of a stage that was confirmed whole: it changes the wheel only as far as it could be done."""
+        """Take an action of a stage that was confirmed whole: it changes the wheel only as far as
+        it could be done.
+        """
         kind = KINDS.get(code_of(done.key))
         if kind is None or all(self.state.holds(need) for need in kind.needs):
             self.do(done)
@@ -258,11 +273,15 @@ class Fold:
             self.may_have_air = False
         self._go_on_from(after_moving(self.state, self.state.after(facts)))
         if done is not None:
-            self.state = msgspec.structs.replace(self.state, did=self.state.did | {code_of(done.key)})
+            self.state = msgspec.structs.replace(
+                self.state, did=self.state.did | {code_of(done.key)}
+            )
         self._note(done, dose)
 
     def _go_on_from(self, state: WheelState) -> None:
-        """Take the wheel as it is now; beads that came off their seats are seated again, wherever they seated before."""
+        """Take the wheel as it is now; beads that came off their seats are seated again, wherever
+        they seated before.
+        """
         if self.state.seated and not state.seated:
             self.seated_kpa, self.seen_before = None, self.state.seen
         self.state = state
@@ -272,8 +291,12 @@ class Fold:
 
     @property
     def came_ml(self) -> float:
-        """What is left of the sealant that came in: by a dip, else as it was said; none once it was taken out."""
-        emptied = any(code_of(done.key) in ("strip.sealant_out", "strip.tube_out") for done in self.behind)
+        """What is left of the sealant that came in: by a dip, else as it was said; none once it was
+        taken out.
+        """
+        emptied = any(
+            code_of(done.key) in ("strip.sealant_out", "strip.tube_out") for done in self.behind
+        )
         if emptied or self.state.sealant == "none":
             return 0.0
         return self.in_ml if self.left_ml is None else self.left_ml
@@ -284,7 +307,9 @@ class Fold:
 
     @property
     def inside_ml(self) -> float:
-        """The sealant inside: what stayed and what went in; after a top-up, what was left then and what was added."""
+        """The sealant inside: what stayed and what went in; after a top-up, what was left then and
+        what was added.
+        """
         if self.state.sealant != "in":
             return 0.0
         then = self.came_ml
@@ -307,7 +332,9 @@ class Fold:
         return sum(dose.dose_ml for dose in self.doses) + added
 
     def stage_of(self, code: str) -> Stage:
-        """The stage that an action without one belongs to: that of what was done last, where it is later than its own."""
+        """The stage that an action without one belongs to: that of what was done last, where it is
+        later than its own.
+        """
         own = _STAGE_OF[code.partition(".")[0]]
         last = next((effect.done.stage for effect in reversed(self.effects) if effect.done), own)
         later: Stage = max(own, last, key=STAGES.index) if code in _ANYWHERE else own
@@ -315,12 +342,18 @@ class Fold:
 
     def cut(self, place: int) -> None:
         """Take back all that was done from a place on, and the sealant that went in with it."""
-        while place > 0 and self.effects[place - 1].done is None and self.effects[place - 1].dose is not None:
+        while (
+            place > 0
+            and self.effects[place - 1].done is None
+            and self.effects[place - 1].dose is not None
+        ):
             place -= 1
         gone = self.effects[place:]
         dosing = any(_doses(effect) for effect in gone)
         kept = [effect for effect in gone if effect.dose is not None and not dosing]
-        self.plugs -= sum(code_of(one.done.key) == "repair.plug" for one in gone if one.done is not None)
+        self.plugs -= sum(
+            code_of(one.done.key) == "repair.plug" for one in gone if one.done is not None
+        )
         for effect in gone:
             if effect.done is not None and effect.done.question:
                 self.answered.pop(effect.done.question, None)
@@ -370,10 +403,14 @@ class Fold:
 
 
 def _doses(effect: Effect) -> bool:
-    return effect.done is not None and code_of(effect.done.key) in ("sealant.pour", "sealant.inject")
+    return effect.done is not None and code_of(effect.done.key) in (
+        "sealant.pour",
+        "sealant.inject",
+    )
 
 
-#: The stage of an action by the first word of its code, and actions that are taken in whatever stage the hand is in.
+#: The stage of an action by the first word of its code, and actions that are taken in whatever
+#: stage the hand is in.
 _STAGE_OF: dict[str, Stage] = {
     "check_in": "check_in",
     "strip": "strip",

@@ -1,7 +1,8 @@
 """The milestones of each kind of work, in the order in which mechanics work (docs/job.md 1.3).
 
-A milestone stays true until something undoes it. Temporary conditions, such as a flat tire or a core that is out, are
-needs of an action, never milestones. A milestone that matters only up to some point names that point (`unless`).
+A milestone stays true until something undoes it. Temporary conditions, such as a flat tire or a
+core that is out, are needs of an action, never milestones. A milestone that matters only up to some
+point names that point (`unless`).
 """
 
 from collections.abc import Iterator
@@ -13,7 +14,8 @@ from inner_rim.core.procedure.setup import Setup
 from inner_rim.core.procedure.state import TUBE_SEATED, Facts, WheelState, conditions
 from inner_rim.core.record.spoken import Stage
 
-#: Tasks of a weeping tire: top-ups that are planned; the reading decides on each next one (docs/models.md 2.9).
+#: Tasks of a weeping tire: top-ups that are planned; the reading decides on each next one
+#: (docs/models.md 2.9).
 TOP_UPS, MAX_TOP_UPS = 3, 100
 
 
@@ -79,8 +81,12 @@ def _tire_off_and_on(setup: Setup) -> Iterator[Milestone]:
         yield Milestone("mount", "bead.first", conditions("first=on|seated"))
         if setup.insert != "none" and setup.order == "seat_first":
             yield from _wetted(setup, "mount", conditions("first=seated"))
-            yield Milestone("mount", "bead.second", conditions("last=on|seated"), conditions("first=seated"))
-            yield Milestone("seat", "seat.steps", conditions("first=seated"), conditions("insert=on"))
+            yield Milestone(
+                "mount", "bead.second", conditions("last=on|seated"), conditions("first=seated")
+            )
+            yield Milestone(
+                "seat", "seat.steps", conditions("first=seated"), conditions("insert=on")
+            )
         if setup.insert != "none" and setup.order != "insert_first":
             yield from _insert_in(setup)
     yield from _closed_and_seated(setup)
@@ -93,13 +99,17 @@ def _strip(setup: Setup) -> Iterator[Milestone]:
     yield Milestone("strip", "strip.tube_out", conditions("tube=out"), _ON)
     bare = setup.lays_tape and not setup.adds_layer
     if bare:
-        yield Milestone("strip", "strip.rim_strip_off", conditions("bed=dirty|wet|dry|taped|sealed"))
+        yield Milestone(
+            "strip", "strip.rim_strip_off", conditions("bed=dirty|wet|dry|taped|sealed")
+        )
     inserted = conditions("did=insert.on")
     out = "strip.insert_out" if setup.keeps_insert else "strip.old_insert_out"
     yield Milestone("strip", out, conditions("insert=off"), inserted)
     yield Milestone("strip", "strip.sealant_out", conditions("sealant=none"), _ON)
     if setup.lays_tape or not setup.keeps_valve:
-        yield Milestone("strip", "strip.valve_out", conditions("valve=none|tube"), conditions("did=valve.fit"))
+        yield Milestone(
+            "strip", "strip.valve_out", conditions("valve=none|tube"), conditions("did=valve.fit")
+        )
     if bare:
         yield Milestone("strip", "strip.tape_off", conditions("tape=none|laid|sound"))
         yield Milestone("strip", "rim.look", conditions("rim=sound"), (), "spoke_end_through")
@@ -130,7 +140,9 @@ def _valve(setup: Setup) -> Iterator[Milestone]:
 
 def _tire(setup: Setup) -> Iterator[Milestone]:
     yield Milestone("mount", "tire.look", conditions("tire=sound|ready"), _ON, "tire_unsound")
-    yield Milestone("mount", "tire.arrow", conditions("arrow=confirmed|none"), _ON, "arrow_not_confirmed")
+    yield Milestone(
+        "mount", "tire.arrow", conditions("arrow=confirmed|none"), _ON, "arrow_not_confirmed"
+    )
     yield Milestone("mount", "tire.wipe", conditions("tire=ready"), _ON)
     if setup.new and (setup.folded or setup.insert != "none"):  # a ridden one goes on more easily
         yield once("mount", "tire.warm", unless=_ON)
@@ -145,7 +157,9 @@ def _insert_in(setup: Setup) -> Iterator[Milestone]:
 
 
 def _seated_with_tube(setup: Setup) -> Iterator[Milestone]:
-    """A tube presses the tape into the rim well, or seats beads that do not seat without one; the first then stays seated."""
+    """A tube presses the tape into the rim well, or seats beads that do not seat without one; the
+    first then stays seated.
+    """
     yield from _tire(setup)
     yield Milestone("mount", "bead.first", conditions("first=on|seated"))
     seated = conditions(f"did={TUBE_SEATED}")
@@ -185,7 +199,9 @@ def _closed_and_seated(setup: Setup) -> Iterator[Milestone]:
         yield Milestone(seating, "seat.steps", conditions("first=seated", "last=seated"))
     else:
         yield Milestone(
-            mounting, "bead.refit" if again or setup.with_tube else "bead.second", conditions("last=on|seated")
+            mounting,
+            "bead.refit" if again or setup.with_tube else "bead.second",
+            conditions("last=on|seated"),
         )
         seating = "insert" if again else "seat"
         dosed = conditions("did=sealant.inject")
@@ -250,12 +266,16 @@ def _through_the_valve(setup: Setup) -> Iterator[Milestone]:
 
 
 def _one_bead_opened(setup: Setup, inside: str = "") -> Iterator[Milestone]:
-    """One bead opened, the other left on its seat; the old sealant taken out, new poured in; seated like any wheel."""
+    """One bead opened, the other left on its seat; the old sealant taken out, new poured in; seated
+    like any wheel.
+    """
     inside_done = conditions("did=rim.wipe", *(conditions(f"did={inside}") if inside else ()))
     yield Milestone("strip", "bead.off_one", conditions("last=off"), inside_done)
     yield Milestone("strip", "strip.sealant_out", conditions("sealant=none"), inside_done)
     if setup.arrival.taped:
-        yield Milestone("strip", "tape.keep_look", conditions("tape=sound|not_needed"), (), "tape_damaged")
+        yield Milestone(
+            "strip", "tape.keep_look", conditions("tape=sound|not_needed"), (), "tape_damaged"
+        )
     yield once("strip", "valve.core_check", "valve_core_stuck")
     yield from _tire_that_stays(setup)
     yield once("strip", "rim.wipe")
@@ -315,7 +335,9 @@ def _back_to_tube(setup: Setup) -> Iterator[Milestone]:
     yield Milestone("strip", "strip.sealant_out", conditions("sealant=none"))
     yield Milestone("strip", "strip.valve_out", conditions("valve=none"), tube)
     if setup.arrival.taped:
-        yield Milestone("strip", "tape.keep_look", conditions("tape=sound|not_needed"), (), "tape_damaged")
+        yield Milestone(
+            "strip", "tape.keep_look", conditions("tape=sound|not_needed"), (), "tape_damaged"
+        )
     yield once("strip", "tire.thorns", "thorns_left")
     if setup.boots:
         yield once("strip", "repair.boot")

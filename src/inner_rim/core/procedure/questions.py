@@ -1,7 +1,8 @@
-"""What is judged by looking: one question, one key, asked at the moment when the answer can be seen.
+"""What is judged by looking: one question, one key, asked at the moment when the answer can be
+seen.
 
-A question answered no is a stop until it is answered yes, or overridden by a named person where that is
-allowed (docs/job.md part 4). All of it is common practice, no published source.
+A question answered no is a stop until it is answered yes, or overridden by a named person where
+that is allowed (docs/job.md part 4). All of it is common practice, no published source.
 """
 
 from collections.abc import Mapping
@@ -21,7 +22,8 @@ class StepQuestion(msgspec.Struct, frozen=True):
         code: its name in the log, and of the stop.
         name: what is looked at, in a word or two.
         words: answered yes when all is well.
-        stop: the sentence where it is answered no; what it is about, whether it can be overridden, what clears it.
+        stop: the sentence where it is answered no; what it is about, whether it can be overridden,
+            what clears it.
     """
 
     code: str
@@ -68,7 +70,9 @@ _ALL = (
     StepQuestion(
         "tape_laid_badly",
         "Tape",
-        N_("Edges down on both shoulders, no wrinkle, overlap sealed, nothing lifted at the spoke holes?"),
+        N_(
+            "Edges down on both shoulders, no wrinkle, overlap sealed, nothing lifted at the spoke holes?"
+        ),
         N_("The tape is not down everywhere. Press it down, or lay it again."),
         "tape",
     ),
@@ -182,7 +186,12 @@ def finding_stops(answered: Mapping[str, bool]) -> tuple[Stop, ...]:
     asked = (QUESTIONS[code] for code, sound in answered.items() if not sound and code in QUESTIONS)
     return tuple(
         Stop(
-            one.code, Message(one.stop), one.subject, overridable=one.overridable, clears=one.clears, remedy=one.remedy
+            one.code,
+            Message(one.stop),
+            one.subject,
+            overridable=one.overridable,
+            clears=one.clears,
+            remedy=one.remedy,
         )
         for one in asked
     )

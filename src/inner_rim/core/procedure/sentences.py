@@ -25,9 +25,13 @@ _WET = {
     "sealant": N_("Brush a little sealant on both beads"),
 }
 _HOLE = {
-    "pushed": N_("Find the valve hole from the hub side and push the pick through: small and round"),
+    "pushed": N_(
+        "Find the valve hole from the hub side and push the pick through: small and round"
+    ),
     "warmed": N_("Find the valve hole from the hub side and push a warmed pick through"),
-    "cut": N_("Find the valve hole from the hub side; a small cross cut, no longer than the hole is wide"),
+    "cut": N_(
+        "Find the valve hole from the hub side; a small cross cut, no longer than the hole is wide"
+    ),
 }
 PLAIN = {
     "check_in.read": N_("Read rim and tire: diameters, widths, hook, printed limits, arrow"),
@@ -38,7 +42,9 @@ PLAIN = {
     "strip.tube_out": N_("Take the tube out"),
     "strip.insert_out": N_("Take the insert out and put it aside"),
     "strip.old_insert_out": N_("Take the old insert out"),
-    "strip.sealant_out": N_("Wipe the old sealant out of tire and rim; dispose of it by local rules"),
+    "strip.sealant_out": N_(
+        "Wipe the old sealant out of tire and rim; dispose of it by local rules"
+    ),
     "strip.valve_out": N_("Take the valve out"),
     "strip.tape_off": N_("Take the old tape off and rub the adhesive away"),
     "strip.rim_strip_off": N_("Take the rim strip off"),
@@ -69,8 +75,12 @@ PLAIN = {
     "hold.flat_left": N_("Lay it flat on the left side"),
     "hold.flat_right": N_("Lay it flat on the right side"),
     "hold.soap": N_("Soapy water on valve, nipples, beads and side walls"),
-    "repair.find": N_("Find the leak: look, listen, soapy water, then a bath. Where does air come out?"),
-    "repair.valve": N_("Core screwed in, o-ring in place, base flat in the rim well, nut finger tight"),
+    "repair.find": N_(
+        "Find the leak: look, listen, soapy water, then a bath. Where does air come out?"
+    ),
+    "repair.valve": N_(
+        "Core screwed in, o-ring in place, base flat in the rim well, nut finger tight"
+    ),
     "repair.plug": N_("Plug the hole from outside, then turn it to the bottom"),
     "repair.patch": N_("Dry and roughen the inside, patch the hole, press it down"),
     "repair.boot": N_("Boot the hole from inside"),
@@ -138,9 +148,13 @@ def _then(first: Message, *more: Message) -> Message:
 def _valve_fit(known: SentenceInputs) -> Message:
     length = known.valve.length_mm
     if known.setup.keeps_valve:
-        first = Message("Put the valve back in: base in its notch and pressed down, o-ring, nut finger tight")
+        first = Message(
+            "Put the valve back in: base in its notch and pressed down, o-ring, nut finger tight"
+        )
     elif length is None:
-        first = Message("Fit a valve that reaches: base in its notch and pressed down, o-ring, nut finger tight")
+        first = Message(
+            "Fit a valve that reaches: base in its notch and pressed down, o-ring, nut finger tight"
+        )
     else:
         first = Message(
             "Fit the {length_trade} valve: base in its notch and pressed down, o-ring, nut finger tight",
@@ -166,11 +180,15 @@ def _insert_on(known: SentenceInputs) -> Message:
             Message("Then the tire goes over it"),
         ),
         "bead_first": (
-            Message("Push the insert in between bead and rim, notch at the valve, working around toward the valve"),
+            Message(
+                "Push the insert in between bead and rim, notch at the valve, working around toward the valve"
+            ),
             clamp,
         ),
         "seat_first": (
-            Message("Work the insert in through the open side, notch at the valve; the seated bead stays on its shelf"),
+            Message(
+                "Work the insert in through the open side, notch at the valve; the seated bead stays on its shelf"
+            ),
             clamp,
         ),
     }["seat_first" if known.setup.with_tube else known.setup.order]
@@ -180,11 +198,15 @@ def _insert_on(known: SentenceInputs) -> Message:
         if insert is not None and insert.joined is not False
         else []
     )
-    return _then(*how, *seam, Message("If it pops off, go back to the last clamp and roll it up again"))
+    return _then(
+        *how, *seam, Message("If it pops off, go back to the last clamp and roll it up again")
+    )
 
 
 def _bead_wet(known: SentenceInputs) -> Message:
-    weak = known.setup.lubricant == "none" and known.soap_weakens  # wetted as a remedy in a shop that mounts dry
+    weak = (
+        known.setup.lubricant == "none" and known.soap_weakens
+    )  # wetted as a remedy in a shop that mounts dry
     return Message(_WET.get(known.setup.lubricant) or _WET["sealant" if weak else "soap"])
 
 
@@ -196,16 +218,24 @@ def _ending(known: SentenceInputs) -> Message:
 
 
 def _bead_first(known: SentenceInputs) -> Message:
-    if known.setup.insert != "none" and known.setup.order == "insert_first" and not known.setup.with_tube:
+    if (
+        known.setup.insert != "none"
+        and known.setup.order == "insert_first"
+        and not known.setup.with_tube
+    ):
         return Message(
             "First bead: roll the insert up off the shelf with your thumbs and tuck the bead under it into the rim well; clamp the first section, then all the way around; label at the valve"
         )
-    return Message("First bead into the rim well: label at the valve, {ending}", {"ending": _ending(known)})
+    return Message(
+        "First bead into the rim well: label at the valve, {ending}", {"ending": _ending(known)}
+    )
 
 
 def _slack(known: SentenceInputs, text: str, on_a_side: str) -> Message:
     """Return how the second bead goes on, and what its slack asks for."""
-    mounting = known.dry if known.setup.order == "seat_first" or known.setup.with_tube else known.mounting
+    mounting = (
+        known.dry if known.setup.order == "seat_first" or known.setup.with_tube else known.mounting
+    )
     advice = (ADVICE_ELSEWHERE if known.methods.finish == "elsewhere" else ADVICE)[mounting.grade]
     first = Message(on_a_side, {"side": known.side}) if mounting.last_side else Message(text)
     tucked = known.setup.insert != "none" and known.setup.order == "insert_first"
@@ -214,18 +244,26 @@ def _slack(known: SentenceInputs, text: str, on_a_side: str) -> Message:
 
 
 def _bead_second(known: SentenceInputs) -> Message:
-    return _slack(known, N_("Second bead"), N_("Second bead on the {side} side, where the shoulder is narrow"))
+    return _slack(
+        known, N_("Second bead"), N_("Second bead on the {side} side, where the shoulder is narrow")
+    )
 
 
 def _bead_partial(known: SentenceInputs) -> Message:
     stays_open = known.setup.does in ("refresh", "repair")
-    if known.setup.insert_was_on if stays_open else known.setup.order == "seat_first" and known.setup.insert != "none":
+    if (
+        known.setup.insert_was_on
+        if stays_open
+        else known.setup.order == "seat_first" and known.setup.insert != "none"
+    ):
         return Message(
             "Refit that one bead on the {side} side, tucked under the insert, but leave a section at the valve open for the sealant",
             {"side": known.side},
         )
     if stays_open:
-        return Message("Put the bead back on, but leave a section at the valve open for the sealant")
+        return Message(
+            "Put the bead back on, but leave a section at the valve open for the sealant"
+        )
     if known.methods.finish == "elsewhere":
         return _slack(
             known,
@@ -247,7 +285,9 @@ def _bead_close(known: SentenceInputs) -> Message:
     tucked = known.setup.insert != "none"
     if known.methods.finish == "elsewhere":
         return Message(
-            N_("Turn the sealant to the bottom and close the section that is open, tucked under the insert")
+            N_(
+                "Turn the sealant to the bottom and close the section that is open, tucked under the insert"
+            )
             if tucked
             else N_("Turn the sealant to the bottom and close the section that is open")
         )
@@ -281,7 +321,9 @@ def dose_message(known: SentenceInputs) -> Message:
 
 def _sealant_pour(known: SentenceInputs) -> Message:
     reason = [Message(known.setup.route_reason)] if known.setup.route_reason else []
-    pour = Message("Pour {dose} in at the open section. How much went in?", {"dose": dose_message(known)})
+    pour = Message(
+        "Pour {dose} in at the open section. How much went in?", {"dose": dose_message(known)}
+    )
     return _then(*reason, pour)
 
 
@@ -293,8 +335,14 @@ def _sealant_inject(known: SentenceInputs) -> Message:
         text = N_("Top up to {dose_ml} by what the dip says, {how}")
         return Message(text, {"dose_ml": known.sealant.dose_ml, "how": how})
     add = top_up_ml(known.sealant.dose_ml, known.left_ml)
-    values: dict[str, Value | Message] = {"left_ml": known.left_ml, "add_ml": add, "dose_ml": known.sealant.dose_ml}
-    return Message("{left_ml} left, {add_ml} to add make {dose_ml}: inject it, {how}", {**values, "how": how})
+    values: dict[str, Value | Message] = {
+        "left_ml": known.left_ml,
+        "add_ml": add,
+        "dose_ml": known.sealant.dose_ml,
+    }
+    return Message(
+        "{left_ml} left, {add_ml} to add make {dose_ml}: inject it, {how}", {**values, "how": how}
+    )
 
 
 def _air_burst(known: SentenceInputs) -> Message:
@@ -311,7 +359,10 @@ def _line_look(known: SentenceInputs) -> Message:
 
 
 def _hold_shake(known: SentenceInputs) -> Message:
-    return Message("Set {settle_kpa}; shake and spin it on every side", {"settle_kpa": known.pressure.settle_kpa})
+    return Message(
+        "Set {settle_kpa}; shake and spin it on every side",
+        {"settle_kpa": known.pressure.settle_kpa},
+    )
 
 
 def _hold_top_up(known: SentenceInputs) -> Message:
@@ -324,9 +375,13 @@ def _hold_top_up(known: SentenceInputs) -> Message:
 def _hold_read(known: SentenceInputs) -> Message:
     if known.setup.watch == "minutes":
         return Message(
-            "Leave it 15 minutes at {settle_kpa}, then read the gauge", {"settle_kpa": known.pressure.settle_kpa}
+            "Leave it 15 minutes at {settle_kpa}, then read the gauge",
+            {"settle_kpa": known.pressure.settle_kpa},
         )
-    return Message("Leave it overnight at {settle_kpa}, then read the gauge", {"settle_kpa": known.pressure.settle_kpa})
+    return Message(
+        "Leave it overnight at {settle_kpa}, then read the gauge",
+        {"settle_kpa": known.pressure.settle_kpa},
+    )
 
 
 def _set_pressure(known: SentenceInputs) -> Message:
@@ -334,9 +389,13 @@ def _set_pressure(known: SentenceInputs) -> Message:
     if known.setup.does == "back_to_tube":
         return Message("Set {start_kpa}", {"start_kpa": pressure.start_kpa})
     if pressure.lets_down_there:
-        values: dict[str, Value | Message] = {"set_here_kpa": pressure.set_here_kpa, "start_kpa": pressure.start_kpa}
+        values: dict[str, Value | Message] = {
+            "set_here_kpa": pressure.set_here_kpa,
+            "start_kpa": pressure.start_kpa,
+        }
         return Message(
-            "Set {set_here_kpa} here, the least for this tire. Let it down to {start_kpa} at the place", values
+            "Set {set_here_kpa} here, the least for this tire. Let it down to {start_kpa} at the place",
+            values,
         )
     return Message(
         "Set {set_here_kpa} here; that is {at_ride_kpa} on the ride",

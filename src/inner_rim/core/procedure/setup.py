@@ -1,4 +1,6 @@
-"""What decides a procedure: worked out once from parts, methods and kind of work, with nothing left open."""
+"""What decides a procedure: worked out once from parts, methods and kind of work, with nothing left
+open.
+"""
 
 from typing import Literal, NamedTuple
 
@@ -12,7 +14,9 @@ from inner_rim.core.record.job import Arrival, Wheel, Work
 from inner_rim.core.record.resolved import Methods, Stock
 from inner_rim.words import N_
 
-WorkKind = Literal["convert", "tire_change", "retape", "refresh", "insert", "repair", "back_to_tube"]
+WorkKind = Literal[
+    "convert", "tire_change", "retape", "refresh", "insert", "repair", "back_to_tube"
+]
 Route = Literal["pour", "inject"]
 Order = Literal["insert_first", "bead_first", "seat_first"]
 
@@ -61,7 +65,8 @@ TAPE_IS_THERE = frozenset({"refresh", "repair", "back_to_tube"})
 def resolve_arrival(wheel: Wheel, kind: WorkKind, insert_usual: bool) -> ResolvedArrival:
     """Return how a wheel comes in: as it was said, else as usual for its kind of work.
 
-    What cannot be is not: a tire that is off, or open, holds no air, and none stands behind beads off their seats.
+    What cannot be is not: a tire that is off, or open, holds no air, and none stands behind beads
+    off their seats.
 
     Source: docs/job.md 1.1.
     """
@@ -74,7 +79,8 @@ def resolve_arrival(wheel: Wheel, kind: WorkKind, insert_usual: bool) -> Resolve
     sealant = old is None or old.in_ml != 0.0
     return ResolvedArrival(
         tube=tube,
-        taped=wheel.rim.bed != "sealed" and (kind in TAPE_IS_THERE or _said(said.taped, kind != "convert" or keeps)),
+        taped=wheel.rim.bed != "sealed"
+        and (kind in TAPE_IS_THERE or _said(said.taped, kind != "convert" or keeps)),
         tire=tire,
         seated=seated,
         air=_said(said.air, seated) and seated and tire == "on",
@@ -90,7 +96,8 @@ class Setup(msgspec.Struct, frozen=True):
         sealed: the rim bed has no spoke holes.
         adds_layer: one more layer goes over the tape that is there, and that is good.
         tape_reason: why the old tape is not kept, empty where the shop or the work says so.
-        insert: `none`, `ported` or `unported`; `unread` where its ports were not entered, which counts as unported.
+        insert: `none`, `ported` or `unported`; `unread` where its ports were not entered, which
+            counts as unported.
         ports: sealant gets past the insert: by its ports, or by those of the valve that goes in.
         tight: the slack asks for `seat_first`.
         press_home: the tape is pressed home with a tube.
@@ -100,10 +107,12 @@ class Setup(msgspec.Struct, frozen=True):
         opens: a refresh or repair opens one side.
         arrow: the tire has a direction, or it is not known to have none.
         weeping: it has no tubeless mark, or was seen to lose air through its side wall.
-        does: the kind of work whose milestones are reached: a repair at a nipple tapes the rim again.
+        does: the kind of work whose milestones are reached: a repair at a nipple tapes the rim
+            again.
         burst: seated in one burst of air, not in steps.
         steps: number of pressure steps.
-        settles_after: how many of them reach the sealing pressure; one more than there are where none does.
+        settles_after: how many of them reach the sealing pressure; one more than there are where
+            none does.
         rim_question: what is asked of its walls.
         strips: of tape that are to be laid.
         no_tape, trims, warms: no tape in stock; it is trimmed; it is warmed.
@@ -170,13 +179,21 @@ class Setup(msgspec.Struct, frozen=True):
 
     @property
     def watch(self) -> Literal["overnight", "minutes"]:
-        """Return how long the leak test is: minutes where the beads stayed as they were and the casing is sound."""
-        seats = self.does in ("convert", "tire_change", "retape", "insert") or self.opens or self.leak == "bead"
+        """Return how long the leak test is: minutes where the beads stayed as they were and the
+        casing is sound.
+        """
+        seats = (
+            self.does in ("convert", "tire_change", "retape", "insert")
+            or self.opens
+            or self.leak == "bead"
+        )
         return "overnight" if seats or self.weeping else "minutes"
 
     @property
     def stays_seated(self) -> bool:
-        """Whether the beads stay where they are, so that the wheel goes back to the pressure it is ridden at."""
+        """Whether the beads stay where they are, so that the wheel goes back to the pressure it is
+        ridden at.
+        """
         return self.does in ("refresh", "repair") and not self.opens and self.leak != "bead"
 
     @property
@@ -199,7 +216,8 @@ class LogChanges(msgspec.Struct, frozen=True):
     """What the log changes of the work.
 
     Attributes:
-        again: `tape` where the rim is taped again, `layer` where one more layer goes over the good tape.
+        again: `tape` where the rim is taped again, `layer` where one more layer goes over the good
+            tape.
         leak: where air was seen to come out, empty where it was not.
         with_tube: the beads are seated with a tube first.
         drops: a named person goes on although the beads come off their seats when the air is out.
@@ -252,7 +270,8 @@ def set_up(
         adds_layer=layer,
         tape_reason=work.tape_reason,
         keeps_valve=work.keeps_valve,
-        keeps_insert=(work.keeps_insert and arrival.insert) or (bool(changes.again) and work.insert != "none"),
+        keeps_insert=(work.keeps_insert and arrival.insert)
+        or (bool(changes.again) and work.insert != "none"),
         insert=work.insert,
         ports=ports,
         arrival=arrival,
@@ -269,7 +288,8 @@ def set_up(
         arrow=wheel.tire.directional is not False,
         new=bool(wheel.tire.new),
         folded=bool(wheel.work is not None and wheel.work.folded),
-        weeping=wheel.tire.tubeless_ready is False or (work.kind != "repair" and changes.leak == "side_wall"),
+        weeping=wheel.tire.tubeless_ready is False
+        or (work.kind != "repair" and changes.leak == "side_wall"),
         does=work.does,
         leak=work.leak,
         burst=methods.seating == "burst",
@@ -316,14 +336,17 @@ def _work_on(wheel: Wheel, methods: Methods, changes: LogChanges) -> _WorkOn:
         insert=ported,
         arrival=result,
         keeps_insert=keeps_insert,
-        keeps_valve=(not result.tube or bool(changes.again)) and _keeps_valve(kind, work, ported, changes),
+        keeps_valve=(not result.tube or bool(changes.again))
+        and _keeps_valve(kind, work, ported, changes),
         keeps_tape=(keeps_tape and result.taped) or does in TAPE_IS_THERE,
         tape_reason=reason,
     )
 
 
 def _does(kind: WorkKind, leak: Leak, sealed: bool, changes: LogChanges) -> WorkKind:
-    """The kind of work whose milestones are reached: taping again, a repair at a nipple, a cut side wall."""
+    """The kind of work whose milestones are reached: taping again, a repair at a nipple, a cut side
+    wall.
+    """
     if changes.again:
         return "retape"
     if kind == "repair" and leak == "nipple" and not sealed:
@@ -341,18 +364,29 @@ def _ported(wheel: Wheel) -> Ported:
 
 
 def adds_layer(wheel: Wheel) -> bool:
-    """Whether one more layer goes over the good tape that is there: taped again, and the tape stays."""
+    """Whether one more layer goes over the good tape that is there: taped again, and the tape
+    stays.
+    """
     work = wheel.work
-    return work is not None and work.kind == "retape" and work.keep_tape is True and wheel.rim.bed != "sealed"
+    return (
+        work is not None
+        and work.kind == "retape"
+        and work.keep_tape is True
+        and wheel.rim.bed != "sealed"
+    )
 
 
 def _keeps_valve(kind: WorkKind, work: Work, ported: Ported, changes: LogChanges) -> bool:
-    """Whether the valve that is there stays: not where an insert without ports goes in, which needs one with side ports."""
+    """Whether the valve that is there stays: not where an insert without ports goes in, which needs
+    one with side ports.
+    """
     if changes.again:  # it was fitted before
         return True
     if kind == "convert":
         return False
-    new_insert = kind == "insert" and ported in ("unported", "unread") and work.keep_insert is not True
+    new_insert = (
+        kind == "insert" and ported in ("unported", "unread") and work.keep_insert is not True
+    )
     return _said(work.keep_valve, kind in KEEPS_VALVE and not new_insert)
 
 
@@ -378,8 +412,14 @@ def _keeps_tape(wheel: Wheel, kind: WorkKind, methods: Methods) -> tuple[bool, s
     if said is not None:
         return said, ""
     most = TAPE_CHANGES.get(methods.tape_kind)
-    if kind == "tire_change" and most is not None and ((work.tape_changes or 0) if work else 0) + 1 >= most:
-        return False, N_("This kind of tape does not survive another tire change: tape the rim again")
+    if (
+        kind == "tire_change"
+        and most is not None
+        and ((work.tape_changes or 0) if work else 0) + 1 >= most
+    ):
+        return False, N_(
+            "This kind of tape does not survive another tire change: tape the rim again"
+        )
     return kind in KEEPS_TAPE, ""
 
 
@@ -396,7 +436,9 @@ def _route(methods: Methods, stock: Stock, insert: Ported, ports: bool) -> tuple
 
 
 def _patches(wheel: Wheel, start_kpa: float) -> bool:
-    """Whether a hole in the tread is patched from inside: a plug blows out of a hard tire, and two are enough."""
+    """Whether a hole in the tread is patched from inside: a plug blows out of a hard tire, and two
+    are enough.
+    """
     return start_kpa > HARD_KPA or (wheel.tire.plugs or 0) >= MAX_PLUGS
 
 
@@ -408,10 +450,16 @@ def _same_kind(wheel: Wheel, stock: Stock) -> bool:
 
 
 def _opens(
-    wheel: Wheel, does: WorkKind, leak: Leak, route: Route, stock: Stock, arrival: ResolvedArrival, start_kpa: float
+    wheel: Wheel,
+    does: WorkKind,
+    leak: Leak,
+    route: Route,
+    stock: Stock,
+    arrival: ResolvedArrival,
+    start_kpa: float,
 ) -> bool:
-    """Whether a refresh or repair opens one side: sealant of another or unknown kind, or dried; a patch inside; or beads
-    that are off their seats anyway.
+    """Whether a refresh or repair opens one side: sealant of another or unknown kind, or dried; a
+    patch inside; or beads that are off their seats anyway.
     """
     if does != "refresh" and (does != "repair" or leak in ("bead", "valve")):
         return False
@@ -451,7 +499,9 @@ def start_of(setup: Setup) -> WheelState:
     if arrival.seated and not arrival.air:
         state = msgspec.structs.replace(state, stays="yes")
     beads = {"on": (seat, seat), "one_bead_off": (seat, "off"), "off": ("off", "off")}[arrival.tire]
-    state = state.after(conditions(f"first={beads[0]}", f"last={beads[1]}", "air=up" if arrival.air else "air=flat"))
+    state = state.after(
+        conditions(f"first={beads[0]}", f"last={beads[1]}", "air=up" if arrival.air else "air=flat")
+    )
     if setup.sealed:
         state = state.after(conditions("bed=sealed", "tape=not_needed", "hole=open"))
     elif arrival.taped:

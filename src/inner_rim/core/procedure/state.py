@@ -1,6 +1,7 @@
 """The physical state of a wheel: what is on it, and how (docs/job.md 1.2).
 
-A fact is written `field=value`, a condition `field=value|value`; both are what an action needs and gives.
+A fact is written `field=value`, a condition `field=value|value`; both are what an action needs and
+gives.
 """
 
 from functools import cache
@@ -56,18 +57,18 @@ class WheelState(msgspec.Struct, frozen=True):
     Attributes:
         bed: the rim bed; `strip` is an old rim strip, `sealed` has no spoke holes.
         rim: whether the bare bed was inspected.
-        tape: `old` was there before and is kept if it passes, `bad` has to come off, `sound` was inspected after it was
-            laid or left in place.
+        tape: `old` was there before and is kept if it passes, `bad` has to come off, `sound` was
+            inspected after it was laid or left in place.
         to_lay: strips of tape that still have to be laid.
         hole: the hole through the tape at the valve.
         tire: inspected, then wiped and ready to go on.
         first, last: the two beads; the last one is opened and closed.
         wet: whether the beads are lubricated.
         line: the molded line was seen even since the last inflation.
-        seen: pressure steps at which both sides were checked since the beads were last off their seats; one more than
-            there are is the sealing pressure.
-        stays: whether the beads were seen to stay seated with the air out; `passed` where a named person goes on although
-            they do not.
+        seen: pressure steps at which both sides were checked since the beads were last off their
+            seats; one more than there are is the sealing pressure.
+        stays: whether the beads were seen to stay seated with the air out; `passed` where a named
+            person goes on although they do not.
         valve_at: where the valve was turned before the air is let out.
         ports: whether sealant can get past the insert; `yes` without one.
         top_ups: of a tire that weeps, since it was closed.
@@ -136,9 +137,11 @@ class WheelState(msgspec.Struct, frozen=True):
 
 
 def after_moving(before: WheelState, state: WheelState) -> WheelState:
-    """Return a state with what beads that left their seats, or never reached them, make of what was seen.
+    """Return a state with what beads that left their seats, or never reached them, make of what was
+    seen.
 
-    A climb begins at the lowest step once a bead came off its seat, and once the air is out while it is off.
+    A climb begins at the lowest step once a bead came off its seat, and once the air is out while
+    it is off.
     """
     if state.seated and before.air == "up" and state.air == "flat" and state.stays == "passed":
         state = msgspec.structs.replace(state, first="on", last="on")
@@ -156,7 +159,9 @@ BEADS_MOVED = ("line.", "dry.", "spin.", "hold.")
 
 
 def open_arrow(state: WheelState) -> dict[str, object]:
-    """Return what a tire that came off leaves of its arrows: they are confirmed again where it has any."""
+    """Return what a tire that came off leaves of its arrows: they are confirmed again where it has
+    any.
+    """
     return {
         name: "open" for name in ("arrow", "arrow_again") if getattr(state, name) != "none"
     }  # a tire without one needs none
@@ -164,4 +169,6 @@ def open_arrow(state: WheelState) -> dict[str, object]:
 
 @cache
 def _changes(facts: Facts) -> dict[str, str | int]:
-    return {field: int(values[0]) if values[0].isdecimal() else values[0] for field, values in facts}
+    return {
+        field: int(values[0]) if values[0].isdecimal() else values[0] for field, values in facts
+    }

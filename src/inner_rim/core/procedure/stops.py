@@ -22,18 +22,35 @@ if TYPE_CHECKING:
 #: On a hookless rim a narrow tire needs a wider ratio (from memory of the standards' tables).
 NARROW_TIRE_MM, HOOKLESS_STOP_BELOW = 30.0, 1.15
 UNMARKED_FROM_MM = 35.0
-SPRAY = N_("Eye and ear protection on, face and fingers away from the bead. Never above {limit_kpa}.")
+SPRAY = N_(
+    "Eye and ear protection on, face and fingers away from the bead. Never above {limit_kpa}."
+)
 HISS = N_("Hissing at the spoke holes: stop and let the air out.")
 BOTTLE = N_("A charge bottle is a pressure vessel: inspected, never above its rating.")
-MAKERS = N_("Manufacturers' instructions and local rules take precedence, and a qualified mechanic signs off.")
+MAKERS = N_(
+    "Manufacturers' instructions and local rules take precedence, and a qualified mechanic signs off."
+)
 #: Nobody reads more cautions than this before acting.
 MAX_AT_A_TIME = 2
 
 #: What a stop is about.
 Subject = Literal[
-    "diameter", "ratio", "hookless", "mark", "limit", "insert", "tape", "rim", "valve", "tire", "arrow", "beads", "hold"
+    "diameter",
+    "ratio",
+    "hookless",
+    "mark",
+    "limit",
+    "insert",
+    "tape",
+    "rim",
+    "valve",
+    "tire",
+    "arrow",
+    "beads",
+    "hold",
 ]
-#: What clears a stop: its field, a hand that fixed it, tape on the shelf, another reading, seating again.
+#: What clears a stop: its field, a hand that fixed it, tape on the shelf, another reading, seating
+#: again.
 Clears = Literal["field", "fixed", "shelf", "reading", "seating"]
 
 
@@ -44,7 +61,9 @@ class Bounds(msgspec.Struct, frozen=True):
     max_: float | None = None
 
     def holds(self, value: float) -> bool:
-        return (self.min_ is None or value >= self.min_) and (self.max_ is None or value <= self.max_)
+        return (self.min_ is None or value >= self.min_) and (
+            self.max_ is None or value <= self.max_
+        )
 
 
 class Ratio(msgspec.Struct, frozen=True):
@@ -134,7 +153,10 @@ def _diameter_stops(wheel: Wheel, mounted: MountedTire) -> list[Stop]:
             "diameter_mismatch",
             Message(
                 "Different diameters: the tire is made for {tire_seat}, the rim has {rim_seat}. They do not go together.",
-                {"tire_seat": format(mounted.bead_seat_diameter_mm, "g"), "rim_seat": format(rim_mm, "g")},
+                {
+                    "tire_seat": format(mounted.bead_seat_diameter_mm, "g"),
+                    "rim_seat": format(rim_mm, "g"),
+                },
             ),
             "diameter",
             "tire.size",
@@ -176,8 +198,9 @@ def _straight_side_stops(wheel: Wheel) -> list[Stop]:
 
 
 def _ratio_stops(wheel: Wheel, mounted: MountedTire) -> list[Stop]:
-    """Too narrow is a stop for everybody; too wide one that a named person may override: it was ridden for decades.
-    So is a narrow tire on a hookless rim of nearly its width, with the manufacturers' approval.
+    """Too narrow is a stop for everybody; too wide one that a named person may override: it was
+    ridden for decades. So is a narrow tire on a hookless rim of nearly its width, with the
+    manufacturers' approval.
     """
     ratio, bounds = mounted.width_ratio, RATIO.possible
     narrow = mounted.nominal_width_mm < NARROW_TIRE_MM and wheel.rim.hook == "straight_side"
@@ -185,7 +208,9 @@ def _ratio_stops(wheel: Wheel, mounted: MountedTire) -> list[Stop]:
         code, bound, text = (
             "width_ratio",
             bounds.min_,
-            N_("The tire is too narrow for this rim: {width_ratio} times its width; {bound} is the least."),
+            N_(
+                "The tire is too narrow for this rim: {width_ratio} times its width; {bound} is the least."
+            ),
         )
     elif narrow and ratio < HOOKLESS_STOP_BELOW:
         bounds = Bounds(HOOKLESS_STOP_BELOW, bounds.max_)
@@ -200,7 +225,9 @@ def _ratio_stops(wheel: Wheel, mounted: MountedTire) -> list[Stop]:
         code, bound, text = (
             "width_ratio_above",
             bounds.max_,
-            N_("The tire is too wide for this rim: {width_ratio} times its width; {bound} is the most."),
+            N_(
+                "The tire is too wide for this rim: {width_ratio} times its width; {bound} is the most."
+            ),
         )
     else:
         return []
@@ -239,7 +266,10 @@ def _pressure_stops(wheel: Wheel, pressure: PressurePick, methods: Methods) -> l
                 "pressure_over_limit",
                 Message(
                     "No pressure is right: the tire needs at least {minimum_kpa}, the limit is {limit_kpa}.",
-                    {"minimum_kpa": wheel.tire.min_pressure_kpa or 0.0, "limit_kpa": pressure.limit_kpa},
+                    {
+                        "minimum_kpa": wheel.tire.min_pressure_kpa or 0.0,
+                        "limit_kpa": pressure.limit_kpa,
+                    },
                 ),
                 "limit",
                 "tire.min_pressure_kpa",
@@ -274,7 +304,9 @@ def find_cautions(
     methods: Methods,
     setup: "Setup",
 ) -> tuple[Caution, ...]:
-    """Return what to know of this wheel at a stage; cautions for an action are given with the action."""
+    """Return what to know of this wheel at a stage; cautions for an action are given with the
+    action.
+    """
     bottle = methods.air_source == "charge"
     by_stage: tuple[tuple[Stage, list[Message]], ...] = (
         ("check_in", _check_in(wheel, mounted, pressure, setup)),
@@ -290,7 +322,9 @@ def find_cautions(
 _TUBELESS_WORK = frozenset({"refresh", "repair", "back_to_tube", "retape"})
 
 
-def _check_in(wheel: Wheel, mounted: MountedTire, pressure: PressurePick, setup: "Setup") -> list[Message]:
+def _check_in(
+    wheel: Wheel, mounted: MountedTire, pressure: PressurePick, setup: "Setup"
+) -> list[Message]:
     result = []
     ratio, usual = mounted.width_ratio, RATIO.usual
     mind = RATIO.possible.holds(ratio) and not usual.holds(ratio)
@@ -309,15 +343,23 @@ def _check_in(wheel: Wheel, mounted: MountedTire, pressure: PressurePick, setup:
             )
         )
     if wheel.arrival is not None and wheel.arrival.tube and setup.kind in _TUBELESS_WORK:
-        result.append(Message("A tube is inside: this work is for a tubeless wheel. Convert it, or correct the entry."))
+        result.append(
+            Message(
+                "A tube is inside: this work is for a tubeless wheel. Convert it, or correct the entry."
+            )
+        )
     unread = _unread(wheel, pressure)
     result += [unread] if unread else []
-    result.append(Message(MAKERS))  # also shown at the signature and on the papers, so it may give way
+    result.append(
+        Message(MAKERS)
+    )  # also shown at the signature and on the papers, so it may give way
     return result[:MAX_AT_A_TIME]
 
 
 def _unread(wheel: Wheel, pressure: PressurePick) -> Message | None:
-    """What was not entered: limits and rim edge, which count as low, and a size that was read one way of several."""
+    """What was not entered: limits and rim edge, which count as low, and a size that was read one
+    way of several.
+    """
     limit, capped = {"limit_kpa": pressure.limit_kpa}, pressure.limit_from == "unread"
     result = []
     if wheel.tire.max_pressure_kpa is None and capped:
@@ -331,30 +373,42 @@ def _unread(wheel: Wheel, pressure: PressurePick) -> Message | None:
         )
         result.append(Message(text, limit))
     if wheel.rim.hook is None:
-        result.append(Message("Hook not entered: look at the rim. Until then the hookless limit counts."))
+        result.append(
+            Message("Hook not entered: look at the rim. Until then the hookless limit counts.")
+        )
     if size := wheel.tire.parsed_size.assumed:
         result.append(Message("Tire size: {assumed}.", {"assumed": Message(size)}))
     if not result:
         return None
-    return functools.reduce(lambda one, more: Message("{one} {more}", {"one": one, "more": more}), result)
+    return functools.reduce(
+        lambda one, more: Message("{one} {more}", {"one": one, "more": more}), result
+    )
 
 
 def _valve(valve: ValvePick) -> list[Message]:
     if valve.needed_mm is None:
         return [Message("Rim depth at the valve was not measured: no length can be picked.")]
     if valve.length_mm is None:
-        return [Message("No valve in stock reaches: {needed_trade} is needed.", {"needed_trade": valve.needed_mm})]
+        return [
+            Message(
+                "No valve in stock reaches: {needed_trade} is needed.",
+                {"needed_trade": valve.needed_mm},
+            )
+        ]
     if valve.standing_out_mm is None or valve.standing_out_mm <= MUCH_STANDING_OUT_MM:
         return []
     return [
         Message(
-            "{standing_out_mm} of thread stick out: easily bent or caught.", {"standing_out_mm": valve.standing_out_mm}
+            "{standing_out_mm} of thread stick out: easily bent or caught.",
+            {"standing_out_mm": valve.standing_out_mm},
         )
     ]
 
 
 def while_filling(limit_kpa: float, bottle: bool, holes: bool) -> tuple[Message, ...]:
-    """Return what to mind while air goes in: the bottle where it is opened, else spoke holes that only tape covers."""
+    """Return what to mind while air goes in: the bottle where it is opened, else spoke holes that
+    only tape covers.
+    """
     spray = Message(SPRAY, {"limit_kpa": limit_kpa})
     if bottle:
         return spray, Message(BOTTLE)
@@ -378,7 +432,8 @@ def _set(wheel: Wheel, pressure: PressurePick) -> list[Message]:
     if pressure.clamped == "limit" and pressure.limit_from != "unread":
         result.append(
             Message(
-                "This load needs more than {limit_kpa}: a wider tire or less load.", {"limit_kpa": pressure.limit_kpa}
+                "This load needs more than {limit_kpa}: a wider tire or less load.",
+                {"limit_kpa": pressure.limit_kpa},
             )
         )
     if pressure.clamped == "minimum":

@@ -10,7 +10,13 @@ from typing import Any
 
 from inner_rim.core.models.rim import ASSUMED_SPOKES
 from inner_rim.core.procedure.achieve import Todo
-from inner_rim.core.procedure.actions import FLAT_MINUTES_WEEPING, WATCH_MINUTES, Action, Asks, action
+from inner_rim.core.procedure.actions import (
+    FLAT_MINUTES_WEEPING,
+    WATCH_MINUTES,
+    Action,
+    Asks,
+    action,
+)
 from inner_rim.core.procedure.questions import words_of
 from inner_rim.core.procedure.sentences import PLAIN, SENTENCES, SentenceInputs
 from inner_rim.core.procedure.stops import MAKERS, SPRAY, while_filling
@@ -39,7 +45,9 @@ _PRESSURES: dict[str, Callable[[SentenceInputs], float]] = {
     "air.burst": lambda known: known.pressure.seating_kpa[-1],
     "hold.shake": lambda known: known.pressure.settle_kpa,
     "set.pressure": lambda known: (
-        known.pressure.start_kpa if known.setup.does == "back_to_tube" else known.pressure.set_here_kpa
+        known.pressure.start_kpa
+        if known.setup.does == "back_to_tube"
+        else known.pressure.set_here_kpa
     ),
 }
 #: How long to wait after an action, where its kind does not say it.
@@ -49,7 +57,12 @@ _WAITS: dict[str, Callable[[SentenceInputs, Todo], float | None]] = {
     "hold.read": lambda known, todo: WATCH_MINUTES if known.setup.watch == "minutes" else None,
 }
 #: What is logged with an action.
-_ASKS: dict[str, Asks] = {"sealant.pour": "dose", "sealant.inject": "dose", "dip.read": "dip", "valve.fit": "valve"}
+_ASKS: dict[str, Asks] = {
+    "sealant.pour": "dose",
+    "sealant.inject": "dose",
+    "dip.read": "dip",
+    "valve.fit": "valve",
+}
 
 
 class Words:
@@ -77,7 +90,9 @@ class Words:
         made = action(
             todo.stage,
             code,
-            words_of(todo.question) if todo.question else self._text(todo, more.get("pressure_kpa", 0.0)),
+            words_of(todo.question)
+            if todo.question
+            else self._text(todo, more.get("pressure_kpa", 0.0)),
             question=todo.question,
             cautions=self._once(todo),
             asks=self._asks(todo),
@@ -100,7 +115,11 @@ class Words:
         if todo.code == "tape.lay":
             first = number_of(todo.key) == 1 and not self._known.setup.adds_layer
             return "layers" if first and not self._known.setup.no_tape else ""
-        return "" if todo.code == "valve.fit" and self._known.setup.keeps_valve else _ASKS.get(todo.code, "")
+        return (
+            ""
+            if todo.code == "valve.fit" and self._known.setup.keeps_valve
+            else _ASKS.get(todo.code, "")
+        )
 
     # -- sentences -------------------------------------------------------------------------------
 
@@ -130,12 +149,18 @@ class Words:
             "where": self._where(),
         }
         if self._known.setup.adds_layer and tape.strips == 1:
-            text = N_("One more layer over the good tape: cut {length_cut} of {width_trade}. {where}")
+            text = N_(
+                "One more layer over the good tape: cut {length_cut} of {width_trade}. {where}"
+            )
             return (Message(text, values),)
         if tape.strips == 2:
             strips = (
-                N_("Cut {length_cut} of {width_trade} tape: first strip, edge on the left wall. {where}"),
-                N_("Second strip, {length_cut} long, against the right wall; press the overlap in the middle down"),
+                N_(
+                    "Cut {length_cut} of {width_trade} tape: first strip, edge on the left wall. {where}"
+                ),
+                N_(
+                    "Second strip, {length_cut} long, against the right wall; press the overlap in the middle down"
+                ),
             )
             layers = 1 if self._known.setup.adds_layer else tape.layers
             return tuple(Message(text, values) for _ in range(layers) for text in strips)
@@ -159,12 +184,16 @@ class Words:
             "past_valve": N_(
                 "Start two spokes past the valve hole, pull tight, edges down first, overlap {n} spokes ({long_cut})"
             ),
-            "opposite": N_("Start opposite the valve, pull tight, edges down first, overlap {n} spokes ({long_cut})"),
+            "opposite": N_(
+                "Start opposite the valve, pull tight, edges down first, overlap {n} spokes ({long_cut})"
+            ),
         }[tape.start]
         return Message(text, {"n": round(long / spacing), "long_cut": long})
 
     def _once(self, todo: Todo) -> tuple[Message, ...]:
-        """The cautions of an action that were not said before; while filling, each time a flat tire is filled."""
+        """The cautions of an action that were not said before; while filling, each time a flat tire
+        is filled.
+        """
         code = todo.code
         if code in _FLAT_AGAIN:
             self._said -= {SPRAY, SPRAYS_OUT}
@@ -183,19 +212,31 @@ class Words:
             opens = code != "air.inflate" and code not in self._taken  # once, at the first
             holes = self._known.setup.taped_holes and todo.inside != "tube"
             return while_filling(
-                self._known.pressure.limit_kpa, opens and self._known.methods.air_source == "charge", holes
+                self._known.pressure.limit_kpa,
+                opens and self._known.methods.air_source == "charge",
+                holes,
             )
         if code == "bead.wet":
             return self._soap()
         if code in ("sealant.pour", "sealant.inject"):
             weeping = (Message(WEEPS),) if self._known.setup.weeping else ()
-            mixed = (Message("Never mix two kinds of sealant."),) if self._known.setup.sealant_in else ()
+            mixed = (
+                (Message("Never mix two kinds of sealant."),)
+                if self._known.setup.sealant_in
+                else ()
+            )
             return (*mixed, *weeping)
         if code == "rim.clean":
             if carbon:
-                return (Message("Solvent: open a window, no flame or spark, gloves. Nothing but alcohol on carbon."),)
+                return (
+                    Message(
+                        "Solvent: open a window, no flame or spark, gloves. Nothing but alcohol on carbon."
+                    ),
+                )
             return (Message("Solvent: open a window, no flame or spark, gloves."),)
-        if code in ("tape.warm", "tire.warm") or (code == "hole.open" and self._known.methods.hole == "warmed"):
+        if code in ("tape.warm", "tire.warm") or (
+            code == "hole.open" and self._known.methods.hole == "warmed"
+        ):
             hot = N_("Warm, not hot; carbon least of all.") if carbon else N_("Warm, not hot.")
             return (Message(hot),)
         return tuple(Message(text) for text in _CAUTIONS.get(code, ()))

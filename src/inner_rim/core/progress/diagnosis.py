@@ -1,4 +1,5 @@
-"""Where air comes out and what that means; and what to do about it, on the road and at the bench, one question at a time.
+"""Where air comes out and what that means; and what to do about it, on the road and at the bench,
+one question at a time.
 
 All of it is common practice, no published source (docs/job.md 1.6).
 """
@@ -56,7 +57,8 @@ class Facts(msgspec.Struct, frozen=True):
 
 
 class GuideQuestion(msgspec.Struct, frozen=True):
-    """A question of the path: its code, its words, and where yes and no lead; a code without a question is an end.
+    """A question of the path: its code, its words, and where yes and no lead; a code without a
+    question is an end.
 
     Attributes:
         known: name of the fact that answers it, empty where it must be asked.
@@ -90,9 +92,15 @@ ENDS = {
         "A cut side wall or torn bead is beyond sealant: boot it from inside and fit a tube ({tube}). Ride home slowly; the tire is finished."
     ),
     "hand_pump": N_("The bead is on its seat: pump it up by hand, spin it, look again."),
-    "burst": N_("The bead is off its seat: a big burst of air may bring it back; else fit a tube ({tube})."),
-    "dip": N_("Dip through the valve. No sealant comes out: it has dried. Clean it out and refill."),
-    "patch": N_("Plug it from outside, or open one side and patch it inside; then top up the sealant."),
+    "burst": N_(
+        "The bead is off its seat: a big burst of air may bring it back; else fit a tube ({tube})."
+    ),
+    "dip": N_(
+        "Dip through the valve. No sealant comes out: it has dried. Clean it out and refill."
+    ),
+    "patch": N_(
+        "Plug it from outside, or open one side and patch it inside; then top up the sealant."
+    ),
     "retape": N_(
         "Tape this rim again: air in the rim cavity went in through the tape, not necessarily where it comes out."
     ),
@@ -100,13 +108,19 @@ ENDS = {
         "O-ring in place, nut finger tight, core screwed in, base flat in the rim well. If it still leaks, it is the tape."
     ),
     "bead": N_("Let the air out, push that spot in, wet it, and seat it again below the limit."),
-    "insert": N_("Take the tire off that side: the insert is crooked, or a lever tore the casing inside."),
+    "insert": N_(
+        "Take the tire off that side: the insert is crooked, or a lever tore the casing inside."
+    ),
     "pressure": N_("Up by a step, within the limit: a burp is a bead pushed off its seat."),
-    "settle": N_("No fault found with these questions. Even a sealed tire loses a little: check before each ride."),
+    "settle": N_(
+        "No fault found with these questions. Even a sealed tire loses a little: check before each ride."
+    ),
     "no_pressure": N_(
         "Change something before you pump again, cheapest first: core out, wet both beads, lift the bead onto its seat by hand, a strap around the tread, a bigger burst of air, another layer of tape, or seat it with a tube and open one side."
     ),
-    "layer": N_("The beads are loose on their seats: one more layer over the good tape, then the dry test again."),
+    "layer": N_(
+        "The beads are loose on their seats: one more layer over the good tape, then the dry test again."
+    ),
     "higher": N_(
         "Let the air out, push both beads in all around, wet them, and pump to the next pressure, never above the limit."
     ),
@@ -120,25 +134,52 @@ PATH: dict[str, GuideQuestion] = {
         GuideQuestion("start", N_("Are you on the road?"), "bleeds", "unseated"),
         # on the road
         GuideQuestion(
-            "bleeds", N_("Spin it with the hole at the bottom and wait. Does it still lose air?"), "torn", "closed"
+            "bleeds",
+            N_("Spin it with the hole at the bottom and wait. Does it still lose air?"),
+            "torn",
+            "closed",
         ),
-        GuideQuestion("torn", N_("Is the side wall cut, or the bead torn?"), "boot_tube", "hole_seen"),
+        GuideQuestion(
+            "torn", N_("Is the side wall cut, or the bead torn?"), "boot_tube", "hole_seen"
+        ),
         GuideQuestion("hole_seen", N_("Do you see a hole in the tread?"), "wet", "seated"),
         GuideQuestion("wet", N_("Does sealant come out of it?"), "hard", "dried"),
-        GuideQuestion("hard", N_("Is it a hard road tire, above about 3.5 bar?"), "tube", "plugged", known="hard"),
-        GuideQuestion("plugged", N_("Does it have two plugs already?"), "tube", "plug_seat", known="plugs"),
-        GuideQuestion("plug_seat", N_("Is the bead still on its seat all around?"), "plug_hand", "plug_burst"),
-        GuideQuestion("seated", N_("Is the bead still on its seat all around?"), "hand_pump", "burst"),
+        GuideQuestion(
+            "hard",
+            N_("Is it a hard road tire, above about 3.5 bar?"),
+            "tube",
+            "plugged",
+            known="hard",
+        ),
+        GuideQuestion(
+            "plugged", N_("Does it have two plugs already?"), "tube", "plug_seat", known="plugs"
+        ),
+        GuideQuestion(
+            "plug_seat", N_("Is the bead still on its seat all around?"), "plug_hand", "plug_burst"
+        ),
+        GuideQuestion(
+            "seated", N_("Is the bead still on its seat all around?"), "hand_pump", "burst"
+        ),
         # at the bench
-        GuideQuestion("unseated", N_("Will a bead not seat, or does it come off its seat?"), "builds", "where"),
-        GuideQuestion("builds", N_("Does any pressure build when you pump?"), "spot", "no_pressure"),
+        GuideQuestion(
+            "unseated", N_("Will a bead not seat, or does it come off its seat?"), "builds", "where"
+        ),
+        GuideQuestion(
+            "builds", N_("Does any pressure build when you pump?"), "spot", "no_pressure"
+        ),
         GuideQuestion("spot", N_("With pressure in it, is a spot or a side low?"), "bead", "falls"),
-        GuideQuestion("falls", N_("Do the beads come off their seats when the air is out?"), "layer", "hiss"),
+        GuideQuestion(
+            "falls", N_("Do the beads come off their seats when the air is out?"), "layer", "hiss"
+        ),
         GuideQuestion("hiss", N_("Does it hiss at spoke holes or nipples?"), "retape", "higher"),
         GuideQuestion("where", N_("Does air come out while you look?"), "puncture", "slow"),
         GuideQuestion("puncture", N_("Is it a hole in tread or side wall?"), "side", "rim"),
-        GuideQuestion("side", N_("Is it in the side wall, or is the bead torn?"), "new_tire", "patch"),
-        GuideQuestion("rim", N_("Does it bubble at a nipple or at the vent hole?"), "retape", "valve_q"),
+        GuideQuestion(
+            "side", N_("Is it in the side wall, or is the bead torn?"), "new_tire", "patch"
+        ),
+        GuideQuestion(
+            "rim", N_("Does it bubble at a nipple or at the vent hole?"), "retape", "valve_q"
+        ),
         GuideQuestion("valve_q", N_("Does it bubble at the valve?"), "valve", "bead_q"),
         GuideQuestion("bead_q", N_("Does it bubble along the bead?"), "bead", "settle"),
         GuideQuestion("slow", N_("Was it flat or low after standing?"), "dip_q", "ride"),

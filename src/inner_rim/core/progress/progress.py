@@ -63,9 +63,11 @@ class Holding(msgspec.Struct, frozen=True):
 
     Attributes:
         readings: of this leak test: (ISO 8601, kPa, °C).
-        counted: how many of them, the latest, can be compared: the clock was not set back, nor the tire pumped up.
+        counted: how many of them, the latest, can be compared: the clock was not set back, nor the
+            tire pumped up.
         report: what these say, None before the second.
-        next_reading_at: ISO 8601, when the next reading will decide; empty where it has or nothing is known.
+        next_reading_at: ISO 8601, when the next reading will decide; empty where it has or nothing
+            is known.
         leak: where air was seen to come out last.
     """
 
@@ -94,7 +96,8 @@ class Progress(msgspec.Struct, frozen=True):
         last_step: the step done last, for going back; None at the beginning.
         steps_done: names of the steps that are behind.
         seats_next: the next thing to do is a try at seating.
-        together: the steps that one answer can confirm: plain ones, up to a question, a try, a wait, or an amount.
+        together: the steps that one answer can confirm: plain ones, up to a question, a try, a
+            wait, or an amount.
     """
 
     stage: Stage
@@ -115,7 +118,9 @@ class Progress(msgspec.Struct, frozen=True):
 
     @property
     def asked(self) -> tuple[Asks, ...]:
-        """What is written down with the steps that one answer confirms, at most two; a dose or a dip alone."""
+        """What is written down with the steps that one answer confirms, at most two; a dose or a
+        dip alone.
+        """
         asked = [step.asks for step in self.together if step.asks]
         return tuple(asked[-1:] if asked and asked[-1] in ("dose", "dip") else asked[:2])
 
@@ -135,7 +140,9 @@ def derive(wheel: Wheel, plan: WheelPlan) -> Progress:
     stops = tuple(stop for stop in result if not (stop.overridable and stop.code in log.overridden))
     seats_next = log.seating.over_limit or _seats_next(plan, stage)
     state = _state(plan, stage, bool(stops), seats_next, bool(done))
-    failed = state not in ("working", "to_do") and not (state == "problem" and stage not in log.failed)
+    failed = state not in ("working", "to_do") and not (
+        state == "problem" and stage not in log.failed
+    )
     todo = [] if failed or seats_next else _open_steps(plan, stage)
     step = todo[0] if todo else None
     seating = _seating(plan)
@@ -143,7 +150,9 @@ def derive(wheel: Wheel, plan: WheelPlan) -> Progress:
         stage=stage,
         done=done,
         state=state,
-        action=step.text if step is not None else _action(plan, stage, state, seats_next, seating, stops),
+        action=step.text
+        if step is not None
+        else _action(plan, stage, state, seats_next, seating, stops),
         open_stops=stops,
         seating=seating,
         holding=_holding(wheel, plan),
@@ -159,7 +168,9 @@ def derive(wheel: Wheel, plan: WheelPlan) -> Progress:
 
 
 def _stuck(plan: WheelPlan) -> bool:
-    """Whether something has to be changed before another try: a spot stays low, no step is left, or no pressure builds."""
+    """Whether something has to be changed before another try: a spot stays low, no step is left, or
+    no pressure builds.
+    """
     seating, state = plan.log.seating, plan.log.state
     if state.seated or state.wanted or state.changed or seating.outcome == "":
         return False
@@ -175,7 +186,9 @@ def _seats_next(plan: WheelPlan, stage: Stage) -> bool:
 
 
 def _stages_left(plan: WheelPlan) -> set[str]:
-    """Stages in which something remains; a leak test ends only with a reading, the last stage with a signature."""
+    """Stages in which something remains; a leak test ends only with a reading, the last stage with
+    a signature.
+    """
     left: set[str] = {step.stage for step in plan.steps}
     if plan.log.signed is not None:
         left.discard("set")
@@ -204,7 +217,9 @@ def _state(plan: WheelPlan, stage: Stage, stopped: bool, seats_next: bool, begun
 
 def _seating(plan: WheelPlan) -> SeatingProgress:
     seating, ladder = plan.log.seating, plan.pressure.seating_kpa
-    steps = (step.pressure_kpa for step in plan.steps if step.pressure_step and step.code != "line.look")
+    steps = (
+        step.pressure_kpa for step in plan.steps if step.pressure_step and step.code != "line.look"
+    )
     step_kpa = next(steps, ladder[0])
     return SeatingProgress(
         step_kpa,
@@ -229,18 +244,28 @@ def _holding(wheel: Wheel, plan: WheelPlan) -> Holding:
 
 
 def _waiting(plan: WheelPlan) -> Waiting:
-    waits = [step for step in plan.behind if step.key in plan.log.waiting and step.wait_minutes > 0.0]
+    waits = [
+        step for step in plan.behind if step.key in plan.log.waiting and step.wait_minutes > 0.0
+    ]
     if not waits:
         return Waiting()
-    return Waiting(_after(plan.log.waiting_since, sum(step.wait_minutes for step in waits)), waits[-1])
+    return Waiting(
+        _after(plan.log.waiting_since, sum(step.wait_minutes for step in waits)), waits[-1]
+    )
 
 
 def _counted(readings: Sequence[Read], plan: WheelPlan) -> Sequence[Read]:
-    """The readings that can be compared: none from before the clock was set back, or the tire pumped up."""
+    """The readings that can be compared: none from before the clock was set back, or the tire
+    pumped up.
+    """
     times = [moment(at) for at, _kpa, _c in readings]
-    readings = readings[max((i for i in range(1, len(times)) if times[i] < times[i - 1]), default=0) :]
+    readings = readings[
+        max((i for i in range(1, len(times)) if times[i] < times[i - 1]), default=0) :
+    ]
     pressure = plan.pressure
-    start = counted_from(_by_hours(readings), step_kpa=pressure.gauge_step_kpa, ambient_kpa=pressure.shop_ambient_kpa)
+    start = counted_from(
+        _by_hours(readings), step_kpa=pressure.gauge_step_kpa, ambient_kpa=pressure.shop_ambient_kpa
+    )
     return readings[start:]
 
 
@@ -299,7 +324,8 @@ def _open_steps(plan: WheelPlan, stage: Stage) -> list[Action]:
     return result
 
 
-#: Lying flat on one side is followed by the other: both are confirmed at once where the wait is short.
+#: Lying flat on one side is followed by the other: both are confirmed at once where the wait is
+#: short.
 _SHORT_WAIT = frozenset({"hold.flat_left"})
 
 
@@ -308,7 +334,12 @@ def _together(plan: WheelPlan, step: Action | None) -> tuple[Action, ...]:
     if step is None or step.question:
         return ()
     for item in plan.steps:
-        if item.question or item.pressure_step or item.code == "hold.read" or item.stage in NOT_WALKED:
+        if (
+            item.question
+            or item.pressure_step
+            or item.code == "hold.read"
+            or item.stage in NOT_WALKED
+        ):
             break
         result.append(item)
         short = item.code in _SHORT_WAIT and not plan.setup.weeping
@@ -322,10 +353,17 @@ def _after(at: str, minutes: float) -> str:
 
 
 def _action(
-    plan: WheelPlan, stage: Stage, state: State, seats_next: bool, seating: SeatingProgress, stops: tuple[Stop, ...]
+    plan: WheelPlan,
+    stage: Stage,
+    state: State,
+    seats_next: bool,
+    seating: SeatingProgress,
+    stops: tuple[Stop, ...],
 ) -> Message:
     if state == "finished" and plan.log.signed is not None:
-        return Message("Handed over at {pressure_kpa}", {"pressure_kpa": plan.log.signed.pressure_kpa})
+        return Message(
+            "Handed over at {pressure_kpa}", {"pressure_kpa": plan.log.signed.pressure_kpa}
+        )
     if stops:
         return stops[0].message
     if seats_next:
@@ -348,18 +386,26 @@ def _seat_action(seating: SeatingProgress) -> Message:
         return Message("No pressure builds. Change something, then pump again")
     reached = {"pressure_kpa": seating.tries[-1].peak_kpa}
     if seating.outcome == "one_low":
-        return Message("A spot is still low at {pressure_kpa}. Change something, then pump again", reached)
+        return Message(
+            "A spot is still low at {pressure_kpa}. Change something, then pump again", reached
+        )
     return Message("Not seated at {pressure_kpa}. Change something, then pump again", reached)
 
 
 def _hold_action(plan: WheelPlan, state: State) -> Message:
     if state == "problem":
-        return Message("Lost air: soapy water on valve, nipples, beads and side walls. Where does it bubble?")
-    return Message("Read the gauge: has it held {settle_kpa}?", {"settle_kpa": plan.pressure.settle_kpa})
+        return Message(
+            "Lost air: soapy water on valve, nipples, beads and side walls. Where does it bubble?"
+        )
+    return Message(
+        "Read the gauge: has it held {settle_kpa}?", {"settle_kpa": plan.pressure.settle_kpa}
+    )
 
 
 _STAGE_ACTIONS: dict[str, Callable[[WheelPlan, State], Message]] = {
     "check_in": lambda plan, state: Message("Fill in what you know, then start"),
     "hold": _hold_action,
-    "set": lambda plan, state: Message("Set {set_here_kpa} here", {"set_here_kpa": plan.pressure.set_here_kpa}),
+    "set": lambda plan, state: Message(
+        "Set {set_here_kpa} here", {"set_here_kpa": plan.pressure.set_here_kpa}
+    ),
 }

@@ -9,13 +9,16 @@ from inner_rim.core.record.paths import JsonObject
 
 
 def coming_back(wheel: JsonObject, plan: WheelPlan) -> JsonObject:
-    """Return the wheel of a new job: its parts, the age of its tape, its sealant, the insert's life, what worked.
+    """Return the wheel of a new job: its parts, the age of its tape, its sealant, the insert's
+    life, what worked.
 
     Args:
         wheel: as plain data, of the job that was finished last; it keeps its identity.
     """
     log = plan.log
-    result = {name: dict(value) if isinstance(value, dict) else value for name, value in wheel.items()}
+    result = {
+        name: dict(value) if isinstance(value, dict) else value for name, value in wheel.items()
+    }
     result.pop("waits", None)
     result["work"] = _work(result.get("work") or {}, plan)
     result["tire"] = {**result["tire"], "new": False}
@@ -23,7 +26,11 @@ def coming_back(wheel: JsonObject, plan: WheelPlan) -> JsonObject:
     if plugs:
         result["tire"]["plugs"] = plugs
     state = log.state
-    valve = (wheel.get("arrival") or {}).get("valve_mm") if plan.setup.keeps_valve else plan.valve.length_mm
+    valve = (
+        (wheel.get("arrival") or {}).get("valve_mm")
+        if plan.setup.keeps_valve
+        else plan.valve.length_mm
+    )
     result["arrival"] = {"tube": state.tube == "in", "insert": state.insert == "on"}
     if state.valve == "in" and valve:
         result["arrival"]["valve_mm"] = valve
@@ -48,7 +55,8 @@ def coming_back(wheel: JsonObject, plan: WheelPlan) -> JsonObject:
 
 
 def _work(before: JsonObject, plan: WheelPlan) -> JsonObject:
-    """The work of the new visit, with the tape's age, where the wheel leaked, and what seated its beads.
+    """The work of the new visit, with the tape's age, where the wheel leaked, and what seated its
+    beads.
 
     Its kind is asked when the wheel is checked in.
     """
@@ -57,7 +65,9 @@ def _work(before: JsonObject, plan: WheelPlan) -> JsonObject:
     leaked = plan.log.leak if plan.log.leak not in ("", "none") else before.get("leak")
     if leaked and leaked != "unknown":
         work["leaked"] = leaked
-    if setup.does != "back_to_tube" and (seated := _seated_with(plan.log) or before.get("seated_with")):
+    if setup.does != "back_to_tube" and (
+        seated := _seated_with(plan.log) or before.get("seated_with")
+    ):
         work["seated_with"] = seated
     if setup.sealed:
         return work

@@ -19,10 +19,19 @@ VERSION = 1
 MAX_WHEELS = 200
 
 Text = Annotated[str, Meta(max_length=200)]
-Pressure = Annotated[float, Meta(ge=1, le=2000, description="gauge pressure", extra={"kind": "kpa"})]
+Pressure = Annotated[
+    float, Meta(ge=1, le=2000, description="gauge pressure", extra={"kind": "kpa"})
+]
 
 
-class JobStruct(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True, rename=None):
+class JobStruct(
+    msgspec.Struct,
+    frozen=True,
+    kw_only=True,
+    forbid_unknown_fields=True,
+    omit_defaults=True,
+    rename=None,
+):
     """Base of every struct in a job: frozen, strict, defaults omitted when written."""
 
 
@@ -41,21 +50,29 @@ class Rim(JobStruct, frozen=True):
     bead_seat_diameter_mm: Annotated[
         float, Meta(ge=150, le=900, description="bead seat diameter, the second ISO number")
     ]
-    internal_width_mm: Annotated[float, Meta(ge=10, le=120, description="between the flanges, at the bead seats")]
+    internal_width_mm: Annotated[
+        float, Meta(ge=10, le=120, description="between the flanges, at the bead seats")
+    ]
     name: Text | None = None
     hook: Literal["hooked", "straight_side"] | None = None
     tubeless_ready: bool | None = None
     carbon: bool | None = None
     depth_at_valve_mm: (
-        Annotated[float, Meta(ge=2, le=150, description="tape bed to outer face at the valve")] | None
+        Annotated[float, Meta(ge=2, le=150, description="tape bed to outer face at the valve")]
+        | None
     ) = None
-    valve_hole_mm: Annotated[float, Meta(ge=5, le=12, description="valve hole diameter")] | None = None
+    valve_hole_mm: Annotated[float, Meta(ge=5, le=12, description="valve hole diameter")] | None = (
+        None
+    )
     spokes: Annotated[int, Meta(ge=0, le=144, description="number of spokes")] | None = None
     max_pressure_kpa: Pressure | None = None
     max_pressure_printed: (
-        Annotated[bool, Meta(description="false: the rim was looked at and carries no figure")] | None
+        Annotated[bool, Meta(description="false: the rim was looked at and carries no figure")]
+        | None
     ) = None
-    flange_mm: Annotated[float, Meta(ge=2, le=12, description="bead seat to flange top")] | None = None
+    flange_mm: Annotated[float, Meta(ge=2, le=12, description="bead seat to flange top")] | None = (
+        None
+    )
     bed: Literal["drilled", "large_holes", "sealed"] | None = None
     seat_circumference_mm: (
         Annotated[float, Meta(ge=450, le=2900, description="measured around the bead seat")] | None
@@ -70,16 +87,18 @@ class Rim(JobStruct, frozen=True):
         if flat > self.internal_width_mm:
             raise ValueError(
                 "well: "
-                + tr("shoulders and floor come to {flat:g} mm, more than the internal width of {width:g} mm").format(
-                    flat=flat, width=self.internal_width_mm
-                )
+                + tr(
+                    "shoulders and floor come to {flat:g} mm, more than the internal width of {width:g} mm"
+                ).format(flat=flat, width=self.internal_width_mm)
             )
 
 
 class Tire(JobStruct, frozen=True):
     """A tire as read at check-in."""
 
-    size: Annotated[str, Meta(min_length=1, max_length=60, description="45-622, 700x45C, 27.5x2.4, 26 x 1 3/8")]
+    size: Annotated[
+        str, Meta(min_length=1, max_length=60, description="45-622, 700x45C, 27.5x2.4, 26 x 1 3/8")
+    ]
     name: Text | None = None
     tubeless_ready: bool | None = None
     straight_side_approved: bool | None = None
@@ -104,7 +123,9 @@ class Tire(JobStruct, frozen=True):
         if low is not None and high is not None and low > high:
             raise ValueError(
                 "min_pressure_kpa: "
-                + tr("{low:g} kPa is above the tire's max pressure of {high:g} kPa").format(low=low, high=high)
+                + tr("{low:g} kPa is above the tire's max pressure of {high:g} kPa").format(
+                    low=low, high=high
+                )
             )
         if self.measuring_rim_mm is not None and self.measuring_rim_mm >= size.width_mm:
             raise ValueError(
@@ -114,7 +135,10 @@ class Tire(JobStruct, frozen=True):
                 )
             )
         if (self.measured_width_mm is None) != (self.measured_on_rim_mm is None):
-            raise ValueError("measured_width_mm: " + tr("needs measured_on_rim_mm too, the rim it was measured on"))
+            raise ValueError(
+                "measured_width_mm: "
+                + tr("needs measured_on_rim_mm too, the rim it was measured on")
+            )
         if (
             self.measured_width_mm is not None
             and self.measured_on_rim_mm is not None
@@ -160,19 +184,32 @@ SeatedWith = Literal[Remedy, "floor_pump", "compressor", "charge"]
 class Work(JobStruct, frozen=True):
     """What a wheel comes in for, and what of it stays (docs/job.md 1.1)."""
 
-    kind: Literal["convert", "tire_change", "retape", "refresh", "insert", "repair", "back_to_tube"] | None = None
+    kind: (
+        Literal["convert", "tire_change", "retape", "refresh", "insert", "repair", "back_to_tube"]
+        | None
+    ) = None
     keep_tape: bool | None = None
     keep_valve: bool | None = None
     keep_insert: bool | None = None
-    tape_changes: Annotated[int, Meta(ge=0, le=100, description="tire changes since it was laid")] | None = None
+    tape_changes: (
+        Annotated[int, Meta(ge=0, le=100, description="tire changes since it was laid")] | None
+    ) = None
     tape_laid: Annotated[str, Meta(max_length=40, description="ISO 8601 date")] | None = None
     rode_before: bool | None = None
-    kept_said: Annotated[bool | None, Meta(description="the rider was asked what pressure was kept")] = None
+    kept_said: Annotated[
+        bool | None, Meta(description="the rider was asked what pressure was kept")
+    ] = None
     folded: bool | None = None
     leak: Literal["tread", "side_wall", "bead", "valve", "nipple", "unknown"] | None = None
-    valve_mm: Annotated[float, Meta(ge=5, le=150, description="length of the valve that was fitted")] | None = None
+    valve_mm: (
+        Annotated[float, Meta(ge=5, le=150, description="length of the valve that was fitted")]
+        | None
+    ) = None
     seated_with: (
-        Annotated[list[SeatedWith], Meta(max_length=12, description="what brought the beads up last time")] | None
+        Annotated[
+            list[SeatedWith], Meta(max_length=12, description="what brought the beads up last time")
+        ]
+        | None
     ) = None
     leaked: Annotated[
         Literal["tread", "side_wall", "bead", "valve", "nipple", "vent"] | None,
@@ -199,7 +236,9 @@ class Arrival(JobStruct, frozen=True):
     insert: bool | None = None
     sealant: Literal["none", "liquid", "dried", "unknown"] | None = None
     valve_mm: Annotated[float, Meta(ge=5, le=150, description="length of the valve")] | None = None
-    weighed_g: Annotated[float, Meta(ge=100, le=30000, description="weight of the wheel")] | None = None
+    weighed_g: (
+        Annotated[float, Meta(ge=100, le=30000, description="weight of the wheel")] | None
+    ) = None
 
 
 class Waits(JobStruct, frozen=True):
@@ -212,7 +251,9 @@ class Waits(JobStruct, frozen=True):
 
     on: Literal["customer", "part"] | None = None
     what: Text | None = None
-    until: Annotated[str, Meta(max_length=40, description="ISO 8601 date or date and time")] | None = None
+    until: (
+        Annotated[str, Meta(max_length=40, description="ISO 8601 date or date and time")] | None
+    ) = None
 
     def __post_init__(self) -> None:
         _check_day(self.until, "until")
@@ -239,7 +280,9 @@ class Practice(JobStruct, frozen=True):
     overlap_mm: Annotated[float, Meta(ge=0, le=600)] | None = None
     dose: Literal["label", "lean", "standard", "generous"] | None = None
     sealant_route: Literal["pour", "inject"] | None = None
-    sealant: Annotated[str, Meta(max_length=200, description="name of the sealant that is used")] | None = None
+    sealant: (
+        Annotated[str, Meta(max_length=200, description="name of the sealant that is used")] | None
+    ) = None
     lubricant: Literal["none", "soap", "fluid", "sealant"] | None = None
     start_pressure: Literal["drop", "previous", "range"] | None = None
     pump_head: Literal["push_on", "screw_on"] | None = None
@@ -252,9 +295,15 @@ class Practice(JobStruct, frozen=True):
     hole: Literal["pushed", "warmed", "cut"] | None = None
     seating: Literal["steps", "burst"] | None = None
     settle: Literal["seating", "low", "printed"] | None = None
-    bottle_ml: Annotated[float, Meta(ge=100, le=20000, description="volume of the charge bottle")] | None = None
-    bottle_kpa: Annotated[float, Meta(ge=100, le=1600, description="pressure it is charged to")] | None = None
-    gauge_step_kpa: Annotated[float, Meta(ge=0.05, le=50, description="finest step of the gauge")] | None = None
+    bottle_ml: (
+        Annotated[float, Meta(ge=100, le=20000, description="volume of the charge bottle")] | None
+    ) = None
+    bottle_kpa: (
+        Annotated[float, Meta(ge=100, le=1600, description="pressure it is charged to")] | None
+    ) = None
+    gauge_step_kpa: (
+        Annotated[float, Meta(ge=0.05, le=50, description="finest step of the gauge")] | None
+    ) = None
     shop_temperature_c: Annotated[float, Meta(ge=-20, le=45)] | None = None
     shop_altitude_m: Annotated[float, Meta(ge=-430, le=6000)] | None = None
 
@@ -266,10 +315,13 @@ class Wheel(JobStruct, frozen=True):
     tire: Tire
     name: Annotated[str, Meta(min_length=1, max_length=200)]
     position: Literal["front", "rear", "other"] | None = None
-    load_n: Annotated[float, Meta(ge=10, le=5000, description="load under this wheel")] | None = None
+    load_n: Annotated[float, Meta(ge=10, le=5000, description="load under this wheel")] | None = (
+        None
+    )
     previous_pressure_kpa: Pressure | None = None
     previous_width_mm: (
-        Annotated[float, Meta(ge=10, le=150, description="mounted width of the tire it worked on")] | None
+        Annotated[float, Meta(ge=10, le=150, description="mounted width of the tire it worked on")]
+        | None
     ) = None
     insert: Insert | None = None
     work: Work | None = None
@@ -277,7 +329,9 @@ class Wheel(JobStruct, frozen=True):
     sealant: OldSealant | None = None
     waits: Waits | None = None
     practice: Practice | None = None
-    notes: Annotated[str, Meta(max_length=2000, description="what else is worth knowing")] | None = None
+    notes: (
+        Annotated[str, Meta(max_length=2000, description="what else is worth knowing")] | None
+    ) = None
     wheel_id: (
         Annotated[
             str,
@@ -296,7 +350,9 @@ class Ride(JobStruct, frozen=True):
     """The rider, the ride and its air."""
 
     use: Literal["pavement", "mixed", "trail", "soft"] | None = None
-    total_mass_kg: Annotated[float, Meta(ge=10, le=500, description="rider, bicycle and load")] | None = None
+    total_mass_kg: (
+        Annotated[float, Meta(ge=10, le=500, description="rider, bicycle and load")] | None
+    ) = None
     position: Literal["drop_bar", "flat_bar", "upright", "front_load"] | None = None
     altitude_m: Annotated[float, Meta(ge=-430, le=6000)] | None = None
     temperature_c: Annotated[float, Meta(ge=-40, le=55)] | None = None
@@ -321,7 +377,9 @@ class ValveStem(JobStruct, frozen=True):
     length_mm: Annotated[float, Meta(ge=5, le=150, description="length of the valve")]
     name: Text | None = None
     base: Literal["flat", "round", "rectangular"] | None = None
-    base_mm: Annotated[float, Meta(ge=2, le=30, description="width of the base across the well")] | None = None
+    base_mm: (
+        Annotated[float, Meta(ge=2, le=30, description="width of the base across the well")] | None
+    ) = None
     hole_mm: Annotated[float, Meta(ge=5, le=12, description="hole it is made for")] | None = None
     ported: bool | None = None
 
@@ -368,7 +426,9 @@ class Job(JobStruct, frozen=True, omit_defaults=False):
     title: Text | None = None
     customer: Text | None = None
     bike: Text | None = None
-    due: Annotated[str, Meta(max_length=40, description="ISO 8601 date or date and time")] | None = None
+    due: (
+        Annotated[str, Meta(max_length=40, description="ISO 8601 date or date and time")] | None
+    ) = None
     ride: Ride | None = None
     practice: Practice | None = None
     shelf: Shelf | None = None
@@ -376,16 +436,23 @@ class Job(JobStruct, frozen=True, omit_defaults=False):
     def __post_init__(self) -> None:
         known = [wheel.wheel_id for wheel in self.wheels if wheel.wheel_id is not None]
         if len(set(known)) != len(known):
-            raise ValueError("wheels: " + tr("two wheels have the same wheel_id: give each its own"))
+            raise ValueError(
+                "wheels: " + tr("two wheels have the same wheel_id: give each its own")
+            )
         if self.due is not None and parse_due(self.due) is None:
             raise ValueError(
-                "due: " + tr("“{typed}”: type a day and time, such as 2026-11-26T16:00").format(typed=self.due)
+                "due: "
+                + tr("“{typed}”: type a day and time, such as 2026-11-26T16:00").format(
+                    typed=self.due
+                )
             )
 
 
 def _check_day(text: str | None, field: str) -> None:
     if text is not None and parse_due(text) is None:
-        raise ValueError(f"{field}: " + tr("“{typed}”: type a date, such as 2026-11-26").format(typed=text))
+        raise ValueError(
+            f"{field}: " + tr("“{typed}”: type a date, such as 2026-11-26").format(typed=text)
+        )
 
 
 def parse_due(text: str) -> datetime | None:

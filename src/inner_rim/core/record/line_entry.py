@@ -1,6 +1,8 @@
-"""One line as a mechanic would say it ("45-622 on 24 hooked, max 3.4, 98 kg, Thu 16:00"), read into fields.
+"""One line as a mechanic would say it ("45-622 on 24 hooked, max 3.4, 98 kg, Thu 16:00"), read into
+fields.
 
-Each phrase of the grammar takes its words out of the line; what no phrase takes is left over and said.
+Each phrase of the grammar takes its words out of the line; what no phrase takes is left over and
+said.
 """
 
 import re
@@ -41,7 +43,9 @@ class Understood(msgspec.Struct, frozen=True):
 
 
 class ParsedLine(msgspec.Struct, frozen=True):
-    """What a line says: its fields, in the order of the grammar, and what was not understood, as it was typed."""
+    """What a line says: its fields, in the order of the grammar, and what was not understood, as it
+    was typed.
+    """
 
     understood: tuple[Understood, ...]
     left: str
@@ -71,7 +75,10 @@ def _due(match: re.Match[str], now: datetime) -> Found:
     else:
         day = now.date() + timedelta(days=word == "tomorrow")
     at = _clock(said)
-    yield "due", datetime.combine(day, at if at is not None else NO_TIME).isoformat(timespec="minutes")
+    yield (
+        "due",
+        datetime.combine(day, at if at is not None else NO_TIME).isoformat(timespec="minutes"),
+    )
 
 
 def _clock(said: dict[str, str | None]) -> time | None:
@@ -212,7 +219,9 @@ def read_line(text: str, now: datetime) -> ParsedLine:
 
 
 def _take_size(text: str, result: list[Understood]) -> str:
-    """Take the tire's size out of a line: the first thing in it that is one, or that may stand for several."""
+    """Take the tire's size out of a line: the first thing in it that is one, or that may stand for
+    several.
+    """
     for match in _compiled(_SIZE).finditer(text):
         said = match[0].strip()
         try:
@@ -226,7 +235,9 @@ def _take_size(text: str, result: list[Understood]) -> str:
 
 
 def _in_language(code: str) -> tuple[tuple[Rule, ...], str]:
-    """The phrases of the user's language, which come before the English ones of the trade, and all words that say nothing."""
+    """The phrases of the user's language, which come before the English ones of the trade, and all
+    words that say nothing.
+    """
     if code != "de":
         return (), _FILLER
     from inner_rim.core.record import line_entry_de
@@ -240,7 +251,8 @@ def _left_over(rest: str, filler: str) -> str:
 
 
 def read_due(text: str, now: datetime) -> str | None:
-    """Return the day and time that a text names, ISO 8601; None where it names none, or something else besides.
+    """Return the day and time that a text names, ISO 8601; None where it names none, or something
+    else besides.
 
     >>> read_due("Thu 3 Dec 8:00", datetime(2026, 11, 29)), read_due("tomorrow 5pm", datetime(2026, 11, 29))
     ('2026-12-03T08:00', '2026-11-30T17:00')

@@ -1,4 +1,6 @@
-"""The German phrases of a line ("45-622 auf 24 mit Haken, max 3,4, 98 kg, Do 16:00"), see `line_entry`."""
+"""The German phrases of a line ("45-622 auf 24 mit Haken, max 3,4, 98 kg, Do 16:00"), see
+`line_entry`.
+"""
 
 import re
 from datetime import date, datetime, time, timedelta

@@ -12,7 +12,8 @@ Rule = tuple[str, Reader]
 NUMBER = r"\d{1,4}(?:[.,]\d{1,3})?"
 PRESSURE = rf"(?P<value>{NUMBER})\s*(?P<unit>bar|psi|kpa)?"
 LENGTH = rf"(?P<value>{NUMBER}|\d{{1,2}}/\d{{1,2}})\s*(?P<unit>mm|in\b|\"|inch(?:es)?)?"
-#: A wheel that is promised for a day without a time is wanted when the shop closes (common practice).
+#: A wheel that is promised for a day without a time is wanted when the shop closes (common
+#: practice).
 NO_TIME = time(17, 0)
 
 
@@ -20,7 +21,9 @@ def figure(path: str) -> Reader:
     """Return what reads a figure with its unit into a field."""
 
     def read(match: re.Match[str], now: datetime) -> Found:
-        unit = {"inch": "in", "inches": "in", '"': "in"}.get(match["unit"] or "", match["unit"] or "")
+        unit = {"inch": "in", "inches": "in", '"': "in"}.get(
+            match["unit"] or "", match["unit"] or ""
+        )
         yield path, f"{match['value']} {unit}".strip()
 
     return read

@@ -21,8 +21,8 @@ DoseMl = Annotated[float, Meta(ge=0, le=MAX_DOSE_ML)]
 Gauge = Annotated[float, Meta(ge=0, le=MAX_KPA)]
 
 
-#: The outcome of a try: seated · a spot or a side low · not yet · air escapes faster than it comes in · even, but off the seat
-#: once the air is out · air at spoke holes or nipples.
+#: The outcome of a try: seated · a spot or a side low · not yet · air escapes faster than it comes
+#: in · even, but off the seat once the air is out · air at spoke holes or nipples.
 Outcome = Literal["both_up", "one_low", "not_up", "no_pressure", "falls_off", "hisses"]
 LeakPlace = Literal["valve", "nipple", "bead", "side_wall", "vent", "tread", "none"]
 RideWord = Literal["right", "harsh", "rim_struck", "burped", "squirmed"]
@@ -32,7 +32,12 @@ CareWord = Literal["refilled", "retaped", "tire_changed", "insert_changed", "che
 
 
 class Entry(
-    msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True, tag_field="kind"
+    msgspec.Struct,
+    frozen=True,
+    kw_only=True,
+    forbid_unknown_fields=True,
+    omit_defaults=True,
+    tag_field="kind",
 ):
     """Base of every log entry."""
 
@@ -41,8 +46,8 @@ class StepEntry(Entry, frozen=True, tag="step"):
     """A stage, or one step of it, was finished, failed, or taken up again.
 
     Attributes:
-        outcome: `waited` ends the wait after a step before its time; `reopened` takes a slip back; `again`
-            repeats it from `stage` on, and uses stock again.
+        outcome: `waited` ends the wait after a step before its time; `reopened` takes a slip back;
+            `again` repeats it from `stage` on, and uses stock again.
         step: code of the step; empty for the whole stage.
         completes: this step was the last of its stage.
     """
@@ -61,7 +66,8 @@ class SeenPop(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     pressure_kpa: Gauge
 
 
-#: Where the peak of a try stays under this share of the first step, no pressure builds (docs/job.md 1.3).
+#: Where the peak of a try stays under this share of the first step, no pressure builds (docs/job.md
+#: 1.3).
 NO_PRESSURE_SHARE = 0.2
 
 
@@ -97,7 +103,9 @@ class Attempt(Entry, frozen=True, tag="attempt"):
         return self.peak_kpa > self.limit_kpa
 
     def builds(self, first_kpa: float) -> bool:
-        """Return whether pressure built, so that the source outran the leak, whether the beads seated or not."""
+        """Return whether pressure built, so that the source outran the leak, whether the beads
+        seated or not.
+        """
         low = self.outcome == "not_up" and self.peak_kpa < NO_PRESSURE_SHARE * first_kpa
         return self.outcome != "no_pressure" and not low
 
@@ -177,7 +185,8 @@ class Dip(Entry, frozen=True, tag="dip"):
 
     Attributes:
         free_ml: what the depth means, by this wheel's shape.
-        least_ml, most_ml: what it means where the dipstick is off by 1 mm; None in an imported entry without them.
+        least_ml, most_ml: what it means where the dipstick is off by 1 mm; None in an imported
+            entry without them.
         factor: calibration that was used, or found.
     """
 
@@ -266,7 +275,9 @@ AnyEntry = (
 
 
 class Unreadable(msgspec.Struct, frozen=True, tag_field="kind", tag="unreadable"):
-    """A stored entry that this program cannot read: shown as it is, kept byte for byte, never written."""
+    """A stored entry that this program cannot read: shown as it is, kept byte for byte, never
+    written.
+    """
 
     body: str
     why: str
@@ -298,7 +309,8 @@ def gone(log: Iterable[Logged]) -> frozenset[str]:
 
 
 def standing(log: Sequence[Logged]) -> list[Logged]:
-    """Return the entries that count: without those that were taken back, and without what took them back.
+    """Return the entries that count: without those that were taken back, and without what took them
+    back.
 
     >>> entry = Logged(number=1, at="", wheel_id="w", entry=Note(text="wet"), uid="a")
     >>> back = Logged(number=2, at="", wheel_id="w", entry=TakenBack(of="a"), uid="b")

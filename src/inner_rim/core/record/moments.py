@@ -37,8 +37,8 @@ def moment(text: str) -> datetime:
 
 
 def local(when: datetime) -> datetime:
-    """Return a moment by the clock of this machine; at the ends of the calendar, where the zone cannot be
-    applied, as it is.
+    """Return a moment by the clock of this machine; at the ends of the calendar, where the zone
+    cannot be applied, as it is.
 
     >>> local(datetime(1, 1, 1, tzinfo=UTC)).year in (0, 1)
     True
@@ -50,7 +50,8 @@ def local(when: datetime) -> datetime:
 
 
 def naive_local(when: datetime) -> datetime:
-    """Return a moment by the clock of this machine without its zone; one without a zone is local already.
+    """Return a moment by the clock of this machine without its zone; one without a zone is local
+    already.
 
     >>> naive_local(datetime(2026, 11, 26, 16)).isoformat()
     '2026-11-26T16:00:00'
@@ -59,7 +60,8 @@ def naive_local(when: datetime) -> datetime:
 
 
 def after(when: datetime, step: timedelta) -> datetime:
-    """Return a moment later or earlier than another, the calendar's last or first where it would lie beyond.
+    """Return a moment later or earlier than another, the calendar's last or first where it would
+    lie beyond.
 
     >>> after(datetime(9999, 12, 30), timedelta(days=5)).year
     9999

@@ -1,8 +1,10 @@
-"""Edits of a job as operations: what one bench sets, and how the edits of several benches are joined.
+"""Edits of a job as operations: what one bench sets, and how the edits of several benches are
+joined.
 
-An operation names its target by identity, never by position, and carries the value that it replaces, so
-that an edit made without knowledge of another one is noticed field by field. Values are canonical (mm,
-ml, kPa); what is only typed is a `UnacceptedText` with the units in force when it was typed.
+An operation names its target by identity, never by position, and carries the value that it
+replaces, so that an edit made without knowledge of another one is noticed field by field. Values
+are canonical (mm, ml, kPa); what is only typed is a `UnacceptedText` with the units in force when
+it was typed.
 """
 
 from collections.abc import Callable, Iterable, Mapping
@@ -90,8 +92,8 @@ class Conflict(msgspec.Struct, frozen=True):
     Attributes:
         operation: it, whole: its value is not lost.
         stored: the value that stays.
-        reason: `changed`, the field has another value; `gone`, the wheel is not in the job any more;
-            `logged`, the wheel has a log; `last`, it is the job's last wheel.
+        reason: `changed`, the field has another value; `gone`, the wheel is not in the job any
+            more; `logged`, the wheel has a log; `last`, it is the job's last wheel.
     """
 
     operation: Operation
@@ -115,9 +117,10 @@ def apply(
 ) -> Joined:
     """Return a document after operations, each applied where what it replaces still stands.
 
-    Nothing that is passed in is changed. A field, or what is typed into it, is set where the stored value is the one that the
-    operation saw, or is the wanted one already (the operation was applied before and its answer lost);
-    otherwise the stored value stands and the operation is returned as a conflict.
+    Nothing that is passed in is changed. A field, or what is typed into it, is set where the stored
+    value is the one that the operation saw, or is the wanted one already (the operation was applied
+    before and its answer lost); otherwise the stored value stands and the operation is returned as
+    a conflict.
     """
     kept = dict(drafts)
     conflicts: list[Conflict] = []
@@ -131,7 +134,9 @@ def apply(
         else:
             document, conflict = _remove(document, operation, has_log)
             if conflict is None:
-                kept = {key: typed for key, typed in kept.items() if key.target != operation.wheel_id}
+                kept = {
+                    key: typed for key, typed in kept.items() if key.target != operation.wheel_id
+                }
         if conflict is not None:
             conflicts.append(conflict)
     return Joined(document, kept, tuple(conflicts))
@@ -150,7 +155,9 @@ def _set(document: JsonObject, operation: SetField) -> tuple[JsonObject, Conflic
 
 
 def _set_draft(drafts: Drafts, operation: SetDraft) -> Conflict | None:
-    """Set or take away what is typed, where that is what the operation saw; text of someone else's is never taken away."""
+    """Set or take away what is typed, where that is what the operation saw; text of someone else's
+    is never taken away.
+    """
     key = FieldKey(operation.target, operation.path)
     stored = drafts.get(key)
     if stored == operation.value:
@@ -187,7 +194,8 @@ def _remove(
 
 
 def merged(operations: Iterable[Operation]) -> tuple[Operation, ...]:
-    """Return operations in their order, those on one field as one: from the first base to the last value.
+    """Return operations in their order, those on one field as one: from the first base to the last
+    value.
 
     >>> merged([SetField("", "bike", "T", None), SetField("", "bike", "Te", "T")])
     (SetField(target='', path='bike', value='Te', base=None),)
@@ -283,8 +291,12 @@ def leaves(node: JsonObject, prefix: str = "") -> JsonObject:
     return result
 
 
-def set_part(node: JsonObject, target: str, part: str, value: Mapping[str, object]) -> list[Operation]:
-    """Return the operations that put a whole part, such as a rim used before, in the place of another."""
+def set_part(
+    node: JsonObject, target: str, part: str, value: Mapping[str, object]
+) -> list[Operation]:
+    """Return the operations that put a whole part, such as a rim used before, in the place of
+    another.
+    """
     old = leaves({part: node.get(part) or {}})
     new = leaves({part: dict(value)})
     return [

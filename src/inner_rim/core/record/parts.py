@@ -1,6 +1,7 @@
 """Parts that a shop knows and keeps: what they are, what is on hand (the shelf).
 
-A part's figures are the same structs as in a job, so that a part put on a wheel is the wheel's part.
+A part's figures are the same structs as in a job, so that a part put on a wheel is the wheel's
+part.
 """
 
 from collections.abc import Iterable, Sequence
@@ -10,7 +11,17 @@ import msgspec
 from msgspec import Meta
 
 from inner_rim.core.record.errors import InputError
-from inner_rim.core.record.job import Insert, JobStruct, Rim, SealantKind, Shelf, TapeRoll, Tire, Tube, ValveStem
+from inner_rim.core.record.job import (
+    Insert,
+    JobStruct,
+    Rim,
+    SealantKind,
+    Shelf,
+    TapeRoll,
+    Tire,
+    Tube,
+    ValveStem,
+)
 from inner_rim.core.record.operations import Conflict, SetField, apply
 from inner_rim.core.record.paths import JsonObject
 from inner_rim.core.record.reading import accepted, as_input_error
@@ -40,10 +51,14 @@ KIND_WORDS: dict[PartKind, str] = {
 }
 #: What stock is counted in: a quantity's kind of unit, or pieces.
 STOCK_KIND: dict[PartKind, str] = {"tape": ROLL, "sealant": "ml"}
-Stock = Annotated[float, Meta(ge=0, le=10_000_000, description="on hand: pieces, mm of tape, ml of sealant")]
+Stock = Annotated[
+    float, Meta(ge=0, le=10_000_000, description="on hand: pieces, mm of tape, ml of sealant")
+]
 
 
-class Item(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
+class Item(
+    msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True
+):
     """A part on the shelf.
 
     Attributes:
@@ -75,11 +90,15 @@ def item_from(kind: str, spec: JsonObject, **more: object) -> Item:
     """Return a checked part.
 
     Raises:
-        InputError: no such kind, no name, or a figure that the kind does not accept; names the field.
+        InputError: no such kind, no name, or a figure that the kind does not accept; names the
+            field.
     """
     if kind not in KINDS:
         raise InputError(
-            tr("“{kind}” is no kind of part: use {kinds}").format(kind=kind[:40], kinds=", ".join(KINDS)), "kind"
+            tr("“{kind}” is no kind of part: use {kinds}").format(
+                kind=kind[:40], kinds=", ".join(KINDS)
+            ),
+            "kind",
         )
     plain = {
         name: seen(value).strip() if isinstance(value, str) else value
@@ -95,7 +114,8 @@ def item_from(kind: str, spec: JsonObject, **more: object) -> Item:
     except msgspec.ValidationError as fault:
         field = str(fault).partition("`$.")[2].rstrip("`")
         raise InputError(
-            tr("{value}: use {what}").format(value=more.get(field), what=accepted(field, Item)), field
+            tr("{value}: use {what}").format(value=more.get(field), what=accepted(field, Item)),
+            field,
         ) from fault
 
 
@@ -106,17 +126,27 @@ def checked_item(item: Item) -> Item:
         InputError: they do not; names the field.
     """
     return item_from(
-        item.kind, item.spec, stock=item.stock, low_at=item.low_at, retired=item.retired, item_id=item.item_id
+        item.kind,
+        item.spec,
+        stock=item.stock,
+        low_at=item.low_at,
+        retired=item.retired,
+        item_id=item.item_id,
     )
 
 
 def edited_item(item: Item, operations: Iterable[SetField]) -> tuple[Item, tuple[Conflict, ...]]:
-    """Return a part after edits of ``spec.…``, ``low_at`` and ``retired``, and the edits that lost against another's."""
+    """Return a part after edits of ``spec.…``, ``low_at`` and ``retired``, and the edits that lost
+    against another's.
+    """
     plain = {"spec": dict(item.spec), "low_at": item.low_at, "retired": item.retired, "wheels": []}
     joined = apply(plain, {}, operations)
     result = joined.document
     edited = msgspec.structs.replace(
-        item, spec=result.get("spec") or {}, low_at=result.get("low_at") or 0.0, retired=bool(result.get("retired"))
+        item,
+        spec=result.get("spec") or {},
+        low_at=result.get("low_at") or 0.0,
+        retired=bool(result.get("retired")),
     )
     return edited, joined.conflicts
 
@@ -136,27 +166,38 @@ def checked(struct: type[JobStruct], plain: JsonObject) -> JobStruct:
 def stocked(items: tuple[Item, ...]) -> tuple[Item, ...]:
     """Return what a plan may take: tapes, valves and sealant in stock."""
     return tuple(
-        item for item in items if item.kind in ("tape", "valve", "sealant") and item.stock > 0.0 and not item.retired
+        item
+        for item in items
+        if item.kind in ("tape", "valve", "sealant") and item.stock > 0.0 and not item.retired
     )
 
 
 def shelf_of(items: tuple[Item, ...], injector_ml: float | None = None) -> Shelf | None:
-    """Return what a plan may choose from: tapes, valves and sealant in stock; None where there is none."""
+    """Return what a plan may choose from: tapes, valves and sealant in stock; None where there is
+    none.
+    """
 
     def in_stock(kind: PartKind) -> list[Any]:
-        return [msgspec.convert(item.spec, KINDS[kind]) for item in stocked(items) if item.kind == kind]
+        return [
+            msgspec.convert(item.spec, KINDS[kind]) for item in stocked(items) if item.kind == kind
+        ]
 
     tapes, valves, sealants = in_stock("tape"), in_stock("valve"), in_stock("sealant")
     if not (tapes or valves or sealants or injector_ml):
         return None
     return Shelf(
-        tapes=tapes or None, valves=valves or None, sealant=sealants[0] if sealants else None, injector_ml=injector_ml
+        tapes=tapes or None,
+        valves=valves or None,
+        sealant=sealants[0] if sealants else None,
+        injector_ml=injector_ml,
     )
 
 
 def sealants_of(items: tuple[Item, ...]) -> tuple[SealantKind, ...]:
     """Return every kind of sealant in stock."""
-    return tuple(msgspec.convert(item.spec, SealantKind) for item in stocked(items) if item.kind == "sealant")
+    return tuple(
+        msgspec.convert(item.spec, SealantKind) for item in stocked(items) if item.kind == "sealant"
+    )
 
 
 def search(
@@ -166,7 +207,8 @@ def search(
     most: int | None = None,
     haystacks: Sequence[str] | None = None,
 ) -> list[Item]:
-    """Return the parts that match every word typed, those whose name begins with it first; retired ones last.
+    """Return the parts that match every word typed, those whose name begins with it first; retired
+    ones last.
 
     Args:
         haystacks: the searchable text of each item, where it is known already.
@@ -184,5 +226,11 @@ def search(
         if (kind is None or item.kind == kind) and all(word in haystack for word in words)
     ]
     start = text.casefold().strip()
-    result.sort(key=lambda item: (item.retired, not item.name.casefold().startswith(start), item.name.casefold()))
+    result.sort(
+        key=lambda item: (
+            item.retired,
+            not item.name.casefold().startswith(start),
+            item.name.casefold(),
+        )
+    )
     return result if most is None else result[:most]

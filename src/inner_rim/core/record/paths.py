@@ -1,4 +1,6 @@
-"""Names in the data: paths of fields such as ``rim.internal_width_mm`` or ``wheels[0].rim.hook``, identities, plain JSON."""
+"""Names in the data: paths of fields such as ``rim.internal_width_mm`` or ``wheels[0].rim.hook``,
+identities, plain JSON.
+"""
 
 import re
 from typing import Any

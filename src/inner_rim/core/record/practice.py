@@ -1,4 +1,5 @@
-"""The methods of the trade, as data (docs/job.md part 3): each choice once, with what speaks for it.
+"""The methods of the trade, as data (docs/job.md part 3): each choice once, with what speaks for
+it.
 
 All figures here are common practice with no published source unless a comment says otherwise.
 """
@@ -21,13 +22,16 @@ TAPE_TARGETS: dict[str, Callable[[float, float], float]] = {
 #: Traits of the kinds of tape.
 TAPE_KINDS = {
     "polyester": N_("leaves no residue and lasts years; stiff, wants warmth and tension"),
-    "cloth": N_("strong and easy to lay; thick, lifts with the bead after three or four tire changes"),
+    "cloth": N_(
+        "strong and easy to lay; thick, lifts with the bead after three or four tire changes"
+    ),
     "film": N_("thin: two layers; follows every well"),
     "overlay": N_("a tape under soft electrical tape: seals well, leaves residue"),
 }
 #: Tape thickness per layer by kind where the roll does not say, mm (from memory).
 TAPE_KIND_MM = {"polyester": 0.1, "cloth": 0.3, "film": 0.05, "overlay": 0.23}
-#: Layers by kind where the shop says nothing (common practice); an overlay is polyester and soft strips over it.
+#: Layers by kind where the shop says nothing (common practice); an overlay is polyester and soft
+#: strips over it.
 TAPE_KIND_LAYERS = {"polyester": 1, "cloth": 1, "film": 2, "overlay": 1}
 DOSE_FACTORS = {"lean": 0.65, "standard": 1.0, "generous": 1.5}
 #: Sealant life in days; a label wins.
@@ -37,7 +41,12 @@ ENGAGEMENT_MM = {"push_on": 15.0, "screw_on": 12.0}
 #: Vertical deflection as a share of the mounted width.
 DROP = {"pavement": 0.15, "mixed": 0.17, "trail": 0.17, "soft": 0.22}
 #: Share of the total weight on the front and the rear wheel.
-LOAD_SHARES = {"drop_bar": (0.45, 0.55), "flat_bar": (0.40, 0.60), "upright": (0.35, 0.65), "front_load": (0.50, 0.50)}
+LOAD_SHARES = {
+    "drop_bar": (0.45, 0.55),
+    "flat_bar": (0.40, 0.60),
+    "upright": (0.35, 0.65),
+    "front_load": (0.50, 0.50),
+}
 #: What speaks for each method, shown where it is chosen.
 REASONS: dict[str, str] = {
     "match": N_("never meets the bead; for stiff tape laid under tension"),
@@ -89,7 +98,9 @@ REASONS: dict[str, str] = {
 
 
 class MethodQuestion(msgspec.Struct, frozen=True):
-    """A question on which good mechanics disagree: the field of the practice, the words, its methods in order."""
+    """A question on which good mechanics disagree: the field of the practice, the words, its
+    methods in order.
+    """
 
     field: str
     words: str
@@ -97,22 +108,46 @@ class MethodQuestion(msgspec.Struct, frozen=True):
 
 
 QUESTIONS: tuple[MethodQuestion, ...] = (
-    MethodQuestion("tape_width", N_("How wide is the tape?"), ("match", "plus_two", "wide", "contour")),
-    MethodQuestion("tape_start", N_("Where does the tape start?"), ("at_valve", "past_valve", "opposite")),
-    MethodQuestion("tape_kind", N_("Which kind of tape?"), ("polyester", "cloth", "film", "overlay")),
+    MethodQuestion(
+        "tape_width", N_("How wide is the tape?"), ("match", "plus_two", "wide", "contour")
+    ),
+    MethodQuestion(
+        "tape_start", N_("Where does the tape start?"), ("at_valve", "past_valve", "opposite")
+    ),
+    MethodQuestion(
+        "tape_kind", N_("Which kind of tape?"), ("polyester", "cloth", "film", "overlay")
+    ),
     MethodQuestion("sealant_route", N_("How does the sealant go in?"), ("pour", "inject")),
     MethodQuestion("dose", N_("How much sealant?"), ("label", "lean", "standard", "generous")),
     MethodQuestion("lubricant", N_("What is on the bead?"), ("none", "soap", "fluid", "sealant")),
-    MethodQuestion("insert_order", N_("How does an insert go in?"), ("insert_first", "bead_first", "seat_first")),
-    MethodQuestion("finish", N_("Where does the last section of a bead go on?"), ("valve", "elsewhere")),
+    MethodQuestion(
+        "insert_order",
+        N_("How does an insert go in?"),
+        ("insert_first", "bead_first", "seat_first"),
+    ),
+    MethodQuestion(
+        "finish", N_("Where does the last section of a bead go on?"), ("valve", "elsewhere")
+    ),
     MethodQuestion("press_home", N_("How is the tape pressed home?"), ("hand", "warmth", "tube")),
     MethodQuestion("hole", N_("How is the valve hole opened?"), ("pushed", "warmed", "cut")),
     MethodQuestion("seating", N_("How are the beads seated?"), ("steps", "burst")),
-    MethodQuestion("settle", N_("What pressure until it is sealed?"), ("seating", "low", "printed")),
-    MethodQuestion("start_pressure", N_("Where does the riding pressure come from?"), ("drop", "previous", "range")),
+    MethodQuestion(
+        "settle", N_("What pressure until it is sealed?"), ("seating", "low", "printed")
+    ),
+    MethodQuestion(
+        "start_pressure",
+        N_("Where does the riding pressure come from?"),
+        ("drop", "previous", "range"),
+    ),
     MethodQuestion("pump_head", N_("Which pump head?"), ("push_on", "screw_on")),
-    MethodQuestion("air_source", N_("Where does the air come from first?"), ("floor_pump", "compressor", "charge")),
-    MethodQuestion("climate", N_("How fast does sealant dry here?"), ("hot_dry", "temperate", "cool_damp")),
+    MethodQuestion(
+        "air_source",
+        N_("Where does the air come from first?"),
+        ("floor_pump", "compressor", "charge"),
+    ),
+    MethodQuestion(
+        "climate", N_("How fast does sealant dry here?"), ("hot_dry", "temperate", "cool_damp")
+    ),
 )
 
 PRACTICE_DEFAULTS = Practice(
@@ -173,14 +208,19 @@ def filled(given: P | None, defaults: P, prefix: str) -> tuple[P, tuple[Assumed,
         if getattr(given, name) is None and (value := getattr(defaults, name)) is not None
     }
     notes = tuple(
-        Assumed(f"{prefix}.{name}", value if isinstance(value, str | float | int) else _listed(value), "")
+        Assumed(
+            f"{prefix}.{name}",
+            value if isinstance(value, str | float | int) else _listed(value),
+            "",
+        )
         for name, value in gaps.items()
     )
     return msgspec.structs.replace(given, **gaps), notes
 
 
 def layered(*given: P | None) -> P | None:
-    """Return what is known of several layers of the same thing, the first that says something ruling.
+    """Return what is known of several layers of the same thing, the first that says something
+    ruling.
 
     >>> layered(Practice(dose="lean"), None, Practice(dose="label", layers=2)).layers
     2
@@ -196,7 +236,9 @@ def layered(*given: P | None) -> P | None:
 
 
 def with_stock(shelf: Shelf | None) -> Shelf | None:
-    """Return the shelf with widths and lengths read off its tapes and valves, where only those are listed."""
+    """Return the shelf with widths and lengths read off its tapes and valves, where only those are
+    listed.
+    """
     if shelf is None:
         return None
     result: dict[str, list[float]] = {}

@@ -69,9 +69,13 @@ def plain_from_bytes(data: bytes, max_bytes: int = MAX_BYTES, max_depth: int = M
     try:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError as fault:
-        raise InputError(tr("byte {at} is not UTF-8: save the file as UTF-8").format(at=fault.start)) from fault
+        raise InputError(
+            tr("byte {at} is not UTF-8: save the file as UTF-8").format(at=fault.start)
+        ) from fault
     if _is_deeper(text, max_depth):
-        raise InputError(tr("nested deeper than {most} levels; a job needs 5").format(most=MAX_DEPTH))
+        raise InputError(
+            tr("nested deeper than {most} levels; a job needs 5").format(most=MAX_DEPTH)
+        )
     try:
         return msgspec.json.decode(text)
     except (msgspec.DecodeError, RecursionError) as fault:
@@ -80,7 +84,9 @@ def plain_from_bytes(data: bytes, max_bytes: int = MAX_BYTES, max_depth: int = M
 
 
 def _find_odd_number(text: str) -> None:
-    """Name the field where a document fails only for a NaN or an infinity, which JSON does not know."""
+    """Name the field where a document fails only for a NaN or an infinity, which JSON does not
+    know.
+    """
     import json  # the lenient reader; only where the strict one gave up
 
     try:
@@ -91,7 +97,8 @@ def _find_odd_number(text: str) -> None:
 
 
 def _refuse_odd(plain: object) -> None:
-    """Refuse numbers that are not finite and text that cannot be stored: one rule, whatever reads the document.
+    """Refuse numbers that are not finite and text that cannot be stored: one rule, whatever reads
+    the document.
 
     Raises:
         InputError: with the path.
@@ -112,7 +119,11 @@ def job_from_plain(plain: object) -> Job:
         InputError: not a job document; its `path` names the field.
     """
     if not isinstance(plain, dict):
-        raise InputError(tr("not a job document: it needs a JSON object with format “{format}”").format(format=FORMAT))
+        raise InputError(
+            tr("not a job document: it needs a JSON object with format “{format}”").format(
+                format=FORMAT
+            )
+        )
     _check_header(plain)
     _refuse_odd(plain)
     try:
@@ -143,15 +154,20 @@ def _natural(plain: object) -> object:
 def _check_header(plain: dict[object, object]) -> None:
     if plain.get("format") != FORMAT:
         raise InputError(
-            tr("{value}: use “{format}”").format(value=_shown(plain.get("format")), format=FORMAT), "format"
+            tr("{value}: use “{format}”").format(value=_shown(plain.get("format")), format=FORMAT),
+            "format",
         )
     version = plain.get("version")
     if version != VERSION or isinstance(version, bool):
-        raise InputError(tr("{value}: use {version}").format(value=_shown(version), version=VERSION), "version")
+        raise InputError(
+            tr("{value}: use {version}").format(value=_shown(version), version=VERSION), "version"
+        )
 
 
 def _is_odd(plain: object, depth: int) -> bool:
-    """Whether anything in here is too deep, not finite, or not text; the path is worked out only then."""
+    """Whether anything in here is too deep, not finite, or not text; the path is worked out only
+    then.
+    """
     if type(plain) is float:
         return not math.isfinite(plain)
     if type(plain) is str:
@@ -165,7 +181,9 @@ def _is_odd(plain: object, depth: int) -> bool:
 
 def _leaves(plain: object, path: str = "", depth: int = 0) -> Iterator[tuple[str, object]]:
     if depth > MAX_DEPTH:
-        raise InputError(tr("nested deeper than {most} levels; a job needs 5").format(most=MAX_DEPTH))
+        raise InputError(
+            tr("nested deeper than {most} levels; a job needs 5").format(most=MAX_DEPTH)
+        )
     if isinstance(plain, dict):
         for key, value in plain.items():
             yield from _leaves(value, f"{path}.{key}" if path else str(key), depth + 1)
@@ -196,7 +214,10 @@ def as_input_error(text: str, plain: object, root: type = Job) -> InputError:
     if inner := re.match(_INNER_FIELD, what):
         return InputError(inner["sentence"], _joined(bare, inner["field"]))
     value = _value_at(plain, bare)
-    return InputError(tr("{value}: use {what}").format(value=_shown(value), what=accepted(bare, root) or what), bare)
+    return InputError(
+        tr("{value}: use {what}").format(value=_shown(value), what=accepted(bare, root) or what),
+        bare,
+    )
 
 
 def _joined(path: str, field: str) -> str:
@@ -303,7 +324,9 @@ def accepted(path: str, root: type = Job) -> str:
     elif isinstance(node, inspect.StrType):
         text = tr("text of at most {most} characters").format(most=node.max_length or MAX_BYTES)
     elif isinstance(node, inspect.ListType):
-        text = tr("a list of {least} to {most} entries").format(least=node.min_length or 0, most=node.max_length)
+        text = tr("a list of {least} to {most} entries").format(
+            least=node.min_length or 0, most=node.max_length
+        )
     elif isinstance(node, inspect.StructType):
         text = tr("an object with {keys}").format(keys=", ".join(_keys_at(path, root)))
     else:
@@ -314,7 +337,9 @@ def accepted(path: str, root: type = Job) -> str:
 def _range(word: str, node: Any) -> str:
     low = node.ge if node.ge is not None else node.gt
     over = tr("above") if node.ge is None else tr("from")
-    return tr("{number} {over} {low:g} to {high:g}").format(number=word, over=over, low=low, high=node.le)
+    return tr("{number} {over} {low:g} to {high:g}").format(
+        number=word, over=over, low=low, high=node.le
+    )
 
 
 def _description(node: object) -> str:

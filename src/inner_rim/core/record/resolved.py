@@ -14,10 +14,11 @@ MIN_SAID = 0.02
 
 
 class Methods(msgspec.Struct, frozen=True):
-    """The methods that hold for a wheel: its own, else its job's, else the shop's, else the usual ones.
+    """The methods that hold for a wheel: its own, else its job's, else the shop's, else the usual
+    ones.
 
-    Attributes are those of `job.Practice`; `layers` is 0 where the kind of tape decides, `sealant` is empty for
-    the usual kind. `core_out` holds while the beads seat.
+    Attributes are those of `job.Practice`; `layers` is 0 where the kind of tape decides, `sealant`
+    is empty for the usual kind. `core_out` holds while the beads seat.
     """
 
     tape_width: str
@@ -50,8 +51,8 @@ class Methods(msgspec.Struct, frozen=True):
 class Stock(msgspec.Struct, frozen=True):
     """What there is to take.
 
-    Attributes are those of `job.Shelf`; `tape_thickness_mm` is 0 where the kind of tape decides, and a sealant
-    of which nothing is known says so field by field.
+    Attributes are those of `job.Shelf`; `tape_thickness_mm` is 0 where the kind of tape decides,
+    and a sealant of which nothing is known says so field by field.
     """
 
     tape_widths_mm: tuple[float, ...]
@@ -75,7 +76,8 @@ class Rider(msgspec.Struct, frozen=True):
 
 
 class LearnedFigure(msgspec.Struct, frozen=True):
-    """What a shop's log has taught of one figure: the logarithm of its factor over the usual one, with its spread.
+    """What a shop's log has taught of one figure: the logarithm of its factor over the usual one,
+    with its spread.
 
     Attributes:
         spread: its standard deviation.
@@ -95,7 +97,9 @@ class LearnedFigure(msgspec.Struct, frozen=True):
         return math.exp(self.log - Z_90 * self.spread), math.exp(self.log + Z_90 * self.spread)
 
     def said(self, what: str) -> tuple[Message, ...]:
-        """Return how far something moved and from how many, for its trail; nothing where it is as usual."""
+        """Return how far something moved and from how many, for its trail; nothing where it is as
+        usual.
+        """
         if not self.count or abs(self.factor - 1.0) < MIN_SAID:
             return ()
         low, high = self.band
@@ -106,11 +110,17 @@ class LearnedFigure(msgspec.Struct, frozen=True):
             "high": f"{high:.2f}",
             "count": self.count,
         }
-        return (Message("{what}: {times} times the usual ({low} to {high}), learned from {count} here", values),)
+        return (
+            Message(
+                "{what}: {times} times the usual ({low} to {high}), learned from {count} here",
+                values,
+            ),
+        )
 
 
 class Learned(msgspec.Struct, frozen=True):
-    """What the shop's log has taught of one wheel's figures; nothing, as it stands (docs/models.md 2.11).
+    """What the shop's log has taught of one wheel's figures; nothing, as it stands (docs/models.md
+    2.11).
 
     Attributes:
         start: what riders keep over what their load asks for, from visits.

@@ -29,7 +29,17 @@ _DECIMAL = r"^(\d{2}(?:\.\d{1,2})?)x(\d{1,2}\.\d{1,3})(?:x\d(?:\.\d{1,2})?)?$"
 #: Names of 700 and 650 in the French form: an ISO size never has these for a diameter.
 _FRENCH_NUMBERS = frozenset({"700", "650", "600", "550", "500", "450", "400"})
 _DASHES = "‐‑‒–—−"
-_VULGAR = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8", "⅓": "1/3", "⅔": "2/3"}
+_VULGAR = {
+    "½": "1/2",
+    "¼": "1/4",
+    "¾": "3/4",
+    "⅛": "1/8",
+    "⅜": "3/8",
+    "⅝": "5/8",
+    "⅞": "7/8",
+    "⅓": "1/3",
+    "⅔": "2/3",
+}
 _INCH_MARKS = '"″”“‟ʺ'
 #: Below this a width after a French number is in inches.
 _INCH_WIDTH_BELOW = 6.0
@@ -112,12 +122,16 @@ def _normalise(text: str) -> str:
 
 
 def _parts(plain: str) -> tuple[str, str]:
-    """The first name, and another one in parentheses or after a slash or space that says the same in other words."""
+    """The first name, and another one in parentheses or after a slash or space that says the same
+    in other words.
+    """
     match = re.match(r"^([^()]*)\(([^()]*)\)\s*$", plain)
     if match:
         first, second = match[1].strip(), match[2].strip()
         return (first, second) if first else (second, "")
-    match = re.match(r"^(\d{1,3}-\d{3})[ /]+(\d.*)$", plain) or re.match(r"^(\d.*?)[ /]+(\d{1,3}-\d{3})$", plain)
+    match = re.match(r"^(\d{1,3}-\d{3})[ /]+(\d.*)$", plain) or re.match(
+        r"^(\d.*?)[ /]+(\d{1,3}-\d{3})$", plain
+    )
     if match:  # the ISO name first
         iso = match[1] if re.match(_ISO, match[1]) else match[2]
         return iso, match[2] if iso == match[1] else match[1]
@@ -133,9 +147,9 @@ def _check_rest(size: TireSize, rest: str, text: str) -> None:
         return  # words, not a size
     if size.bead_seat_diameter_mm not in other:
         raise InputError(
-            tr("“{typed}” names two different diameters; read the ISO size on the tire, such as 45-622").format(
-                typed=text.strip()[:40]
-            )
+            tr(
+                "“{typed}” names two different diameters; read the ISO size on the tire, such as 45-622"
+            ).format(typed=text.strip()[:40])
         )
 
 
@@ -153,8 +167,12 @@ def _known(size: TireSize, plain: str) -> TireSize:
         return size
     near = sorted(sorted(diameters, key=lambda d: abs(d - size.bead_seat_diameter_mm))[:2])
     raise InputError(
-        tr("“{typed}”: no tire has a bead seat diameter of {diameter:g}; the nearest are {near}").format(
-            typed=plain[:40], diameter=size.bead_seat_diameter_mm, near=tr(" and ").join(f"{d:g}" for d in near)
+        tr(
+            "“{typed}”: no tire has a bead seat diameter of {diameter:g}; the nearest are {near}"
+        ).format(
+            typed=plain[:40],
+            diameter=size.bead_seat_diameter_mm,
+            near=tr(" and ").join(f"{d:g}" for d in near),
         )
     )
 
@@ -170,7 +188,9 @@ def _read_french(plain: str) -> TireSize | None:
         return None
     diameters: dict[str, float] = table("size_names")["french"]
     if not width:
-        raise InputError(tr("“{typed}” has no width; type it as 700x45C or 45-622").format(typed=plain))
+        raise InputError(
+            tr("“{typed}” has no width; type it as 700x45C or 45-622").format(typed=plain)
+        )
     width_mm = float(width)
     if width_mm < _INCH_WIDTH_BELOW:
         width_mm = float(round(width_mm * MM_PER_INCH))
@@ -222,12 +242,17 @@ def _read_inch(plain: str) -> TireSize | None:
 
 
 def _fractional_too(number: str, width: float, decimal_mm: float | None) -> list[float]:
-    """The diameters of a decimal name that an old fractional size has as well: asked about, never taken silently.
+    """The diameters of a decimal name that an old fractional size has as well: asked about, never
+    taken silently.
 
-    Quarters are usual in decimal names; whole inches, eighths, and numbers that only fractional sizes have are not.
+    Quarters are usual in decimal names; whole inches, eighths, and numbers that only fractional
+    sizes have are not.
     """
     names = table("size_names")
-    inches = {name: float(sum(Fraction(part) for part in name.split())) for name in names["fraction_width"]}
+    inches = {
+        name: float(sum(Fraction(part) for part in name.split()))
+        for name in names["fraction_width"]
+    }
     name = next((name for name, value in inches.items() if value == width), None)
     number = f"{number[:-2]} 1/2" if number.endswith(".5") else number
     old = [float(d) for d in names["fractional"].get(f"{number} x {name}", ())]
@@ -276,23 +301,27 @@ def _in_range(size: TireSize, text: str) -> TireSize:
     if width_ok and diameter_ok:
         return size
     raise InputError(
-        tr("“{typed}” is not a bicycle tire size: widths are 15 to 150 mm, diameters of 150 to 900 mm").format(
-            typed=text.strip()[:40]
-        )
+        tr(
+            "“{typed}” is not a bicycle tire size: widths are 15 to 150 mm, diameters of 150 to 900 mm"
+        ).format(typed=text.strip()[:40])
     )
 
 
 def _ambiguous(plain: str, width_mm: float, diameters: list[float]) -> SizeAmbiguous:
     candidates = tuple(f"{width_mm:g}-{d:g}" for d in diameters)
     if len(candidates) > 1:
-        sentence = tr("“{typed}” is sold in several diameters; read the ISO size and type {choices}")
+        sentence = tr(
+            "“{typed}” is sold in several diameters; read the ISO size and type {choices}"
+        )
     else:
-        sentence = tr("“{typed}” is an old size in fractions of an inch; if it is {choices}, type that")
+        sentence = tr(
+            "“{typed}” is an old size in fractions of an inch; if it is {choices}, type that"
+        )
     sentence = sentence.format(typed=plain, choices=tr(" or ").join(candidates))
     return SizeAmbiguous(sentence, candidates)
 
 
 def _not_a_size(text: str) -> str:
-    return tr("“{typed}” is not a known tire size: type it like 45-622, 700x45C, 27.5x2.4 or 26 x 1 3/8").format(
-        typed=text.strip()[:40]
-    )
+    return tr(
+        "“{typed}” is not a known tire size: type it like 45-622, 700x45C, 27.5x2.4 or 26 x 1 3/8"
+    ).format(typed=text.strip()[:40])

@@ -73,7 +73,9 @@ def spoken(identifier: str) -> str:
     return tr(_SPOKEN.get(identifier) or identifier.replace("_", " "))
 
 
-Stage = Literal["check_in", "strip", "tape", "valve", "insert", "mount", "sealant", "seat", "hold", "set"]
+Stage = Literal[
+    "check_in", "strip", "tape", "valve", "insert", "mount", "sealant", "seat", "hold", "set"
+]
 #: Stages of the job; injected sealant comes after seating, see `WheelPlan.stages`.
 STAGES: tuple[Stage, ...] = get_args(Stage)
 

@@ -1,10 +1,12 @@
-"""Text that can be stored (no NUL, no half characters) and text that can be shown (nothing invisible)."""
+"""Text that can be stored (no NUL, no half characters) and text that can be shown (nothing
+invisible).
+"""
 
 import re
 
 REPLACEMENT = "\N{REPLACEMENT CHARACTER}"
-#: Characters that have no width, join their neighbors, or change the reading direction: two names that look alike
-#: would differ, or one read as another.
+#: Characters that have no width, join their neighbors, or change the reading direction: two names
+#: that look alike would differ, or one read as another.
 _UNSEEN = re.compile("[\u00ad\u061c\u180e\u200b-\u200f\u202a-\u202e\u2060-\u2069\ufeff]")
 #: How much of what was entered a sentence repeats.
 MAX_SHOWN = 800
@@ -20,7 +22,8 @@ def is_clean(text: str) -> bool:
 
 
 def printable(text: str) -> str:
-    """Return a text for a terminal: control characters, which could steer it, as a visible mark, and nothing unseen.
+    """Return a text for a terminal: control characters, which could steer it, as a visible mark,
+    and nothing unseen.
 
     >>> printable("a\\x1b[2Jb\\n") == "a" + REPLACEMENT + "[2Jb\\n"
     True
@@ -29,7 +32,8 @@ def printable(text: str) -> str:
 
 
 def in_a_sentence(text: str) -> str:
-    """Return a sentence that may repeat what somebody entered: one line, printable, and not too long.
+    """Return a sentence that may repeat what somebody entered: one line, printable, and not too
+    long.
 
     >>> in_a_sentence("a\\n b"), len(in_a_sentence("x" * 5000))
     ('a b', 800)
@@ -48,7 +52,8 @@ def seen(text: str) -> str:
 
 
 def with_bytes_shown(text: str) -> str:
-    """Return stored text whose bytes were no UTF-8, and stand as surrogates, with these written out.
+    """Return stored text whose bytes were no UTF-8, and stand as surrogates, with these written
+    out.
 
     >>> with_bytes_shown("a\\udcff")
     'a\\\\xff'
@@ -57,10 +62,11 @@ def with_bytes_shown(text: str) -> str:
 
 
 def cleaned(text: str) -> str:
-    """Return a text with what cannot be stored replaced by a visible mark, and without what cannot be seen.
+    """Return a text with what cannot be stored replaced by a visible mark, and without what cannot
+    be seen.
 
-    A paste may cut an emoji in half and leave a lone surrogate; NUL ends a text in C libraries and in
-    PostgreSQL.
+    A paste may cut an emoji in half and leave a lone surrogate; NUL ends a text in C libraries and
+    in PostgreSQL.
 
     >>> cleaned("cut \\ud83d") == "cut " + REPLACEMENT
     True

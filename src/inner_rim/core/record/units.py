@@ -1,4 +1,5 @@
-"""Units at the edges: canonical quantities to and from what a person reads and types; numbers as they are typed.
+"""Units at the edges: canonical quantities to and from what a person reads and types; numbers as
+they are typed.
 
 Inside the program every quantity is canonical and its name says the unit: lengths in mm, volumes in
 ml, gauge pressures in kPa, masses in kg or g, temperatures in degrees Celsius. A quantity's *kind*
@@ -27,8 +28,8 @@ STANDARD_GRAVITY = 9.80665
 MM_PER_METRE = 1000.0
 METRES_PER_FOOT = 0.3048
 ML_PER_LITER = 1000.0
-#: Kinds of lengths, canonical in mm like every length: what a roll holds, a piece cut from it, and what the
-#: trade names in mm wherever it works (tape widths, valves).
+#: Kinds of lengths, canonical in mm like every length: what a roll holds, a piece cut from it, and
+#: what the trade names in mm wherever it works (tape widths, valves).
 ROLL, CUT, TRADE = "roll", "cut", "trade"
 
 
@@ -42,7 +43,11 @@ class Unit(msgspec.Struct, frozen=True):
 
 
 UNITS: dict[str, dict[str, Unit]] = {
-    "kpa": {"bar": Unit("bar", KPA_PER_BAR, 2), "psi": Unit("psi", KPA_PER_PSI, 1), "kpa": Unit("kPa", 1.0, 0)},
+    "kpa": {
+        "bar": Unit("bar", KPA_PER_BAR, 2),
+        "psi": Unit("psi", KPA_PER_PSI, 1),
+        "kpa": Unit("kPa", 1.0, 0),
+    },
     "mm": {"mm": Unit("mm", 1.0, 1), "in": Unit("in", MM_PER_INCH, 3)},
     ROLL: {"m": Unit("m", MM_PER_METRE, 2), "in": Unit("in", MM_PER_INCH, 0)},
     CUT: {"cm": Unit("cm", 10.0, 0), "in": Unit("in", MM_PER_INCH, 0)},
@@ -110,7 +115,8 @@ class UnitChoice(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     ml: str = "ml"
 
     def unit(self, kind: str) -> Unit:
-        """Return the chosen unit of `kind`; mass, height and temperature follow the length's system.
+        """Return the chosen unit of `kind`; mass, height and temperature follow the length's
+        system.
 
         Raises:
             KeyError: no such kind.
@@ -147,7 +153,8 @@ def kind_of(name: str) -> str | None:
 
 
 def show(value: float, kind: str, choice: UnitChoice = METRIC, *, symbol: bool = True) -> str:
-    """Return a canonical `value` as text in the chosen unit; a pressure rounded down, so that none shown passes a limit.
+    """Return a canonical `value` as text in the chosen unit; a pressure rounded down, so that none
+    shown passes a limit.
 
     >>> show(240.0, "kpa"), show(240.0, "kpa", UnitChoice(kpa="psi")), show(227.5, "kpa")
     ('2.40 bar', '34.8 psi', '2.27 bar')
@@ -170,12 +177,14 @@ def _shown(value: float, kind: str, choice: UnitChoice, symbol: bool) -> str:
 
 
 def _rounded_down(value: float, decimals: int) -> float:
-    """A value to some decimals, rounded down; what is off by the last bits of a float alone stays as it is, and a small
-    difference is not made nothing.
+    """A value to some decimals, rounded down; what is off by the last bits of a float alone stays
+    as it is, and a small difference is not made nothing.
     """
     scale = 10.0**decimals
     nearest, below = round(value * scale), math.floor(value * scale)
-    return (nearest if below <= 0 or abs(value * scale - nearest) < 1e-6 * scale else below) / scale + 0.0
+    return (
+        nearest if below <= 0 or abs(value * scale - nearest) < 1e-6 * scale else below
+    ) / scale + 0.0
 
 
 def entry_text(value: float, kind: str, choice: UnitChoice = METRIC) -> str:
@@ -190,7 +199,8 @@ def entry_text(value: float, kind: str, choice: UnitChoice = METRIC) -> str:
 
 
 def to_set(value: float, choice: UnitChoice = METRIC) -> str:
-    """Return a pressure that is to be set as it stands in an entry: rounded down, so that it reads back as no more.
+    """Return a pressure that is to be set as it stands in an entry: rounded down, so that it reads
+    back as no more.
 
     >>> to_set(227.5), to_set(200.0, UnitChoice(kpa="psi"))
     ('2.27', '29')

@@ -1,7 +1,7 @@
 """The working behind a result, and sentences that carry their figures.
 
-A sentence is kept as a template with canonical figures, so that it can be read in any unit; the kind
-of a figure is the suffix of its name.
+A sentence is kept as a template with canonical figures, so that it can be read in any unit; the
+kind of a figure is the suffix of its name.
 """
 
 from collections.abc import Mapping, Sequence
@@ -16,7 +16,9 @@ Value = float | int | str
 
 
 class Message(msgspec.Struct, frozen=True):
-    """A sentence with figures (or other sentences) in it, such as ``Message("needs {needed_mm}", {"needed_mm": 39.3})``."""
+    """A sentence with figures (or other sentences) in it, such as ``Message("needs {needed_mm}",
+    {"needed_mm": 39.3})``.
+    """
 
     text: str
     values: Mapping[str, "Value | Message"] = {}
@@ -24,7 +26,9 @@ class Message(msgspec.Struct, frozen=True):
     def read(self, choice: UnitChoice = METRIC) -> str:
         if not self.values:
             return tr(self.text)
-        return tr(self.text).format(**{name: value_text(name, value, choice) for name, value in self.values.items()})
+        return tr(self.text).format(
+            **{name: value_text(name, value, choice) for name, value in self.values.items()}
+        )
 
 
 class Why(msgspec.Struct, frozen=True, rename={"what_changes_it": "levers"}):

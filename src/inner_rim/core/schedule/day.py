@@ -1,7 +1,8 @@
-"""The day as data: wheels with their tasks, hands, hours, resources; and a schedule with what it costs.
+"""The day as data: wheels with their tasks, hands, hours, resources; and a schedule with what it
+costs.
 
-Times are whole minutes after `Day.start` on the shop's own clock. A task is consecutive hands-on work without a wait
-in between; the wait after it runs day and night.
+Times are whole minutes after `Day.start` on the shop's own clock. A task is consecutive hands-on
+work without a wait in between; the wait after it runs day and night.
 """
 
 import itertools
@@ -18,11 +19,13 @@ from inner_rim.core.schedule.hours import Hours
 
 FORMAT: Literal["inner-rim/day"] = "inner-rim/day"
 VERSION: Literal[1] = 1
-#: What a minute late costs against a minute of completion; beyond a day of lateness it counts twice.
+#: What a minute late costs against a minute of completion; beyond a day of lateness it counts
+#: twice.
 LATE_WEIGHT, VERY_LATE_MIN = 50, 24 * 60
 #: Cost in minutes of a task that starts at another time than in the plan before.
 MOVED_MIN = 3
-#: How many wheels at most are compared with the best possible schedule; for more, a good one is looked for.
+#: How many wheels at most are compared with the best possible schedule; for more, a good one is
+#: looked for.
 MAX_SOLVED = 60
 
 Minutes = Annotated[int, Meta(ge=0, le=100_000, description="whole minutes")]
@@ -49,7 +52,9 @@ class Task(_DayStruct, frozen=True):
 
 
 class Pin(_DayStruct, frozen=True):
-    """A task that stays where a person put it: its place among the wheel's tasks, when, and with whom."""
+    """A task that stays where a person put it: its place among the wheel's tasks, when, and with
+    whom.
+    """
 
     task: Annotated[int, Meta(ge=0, le=200)]
     at: datetime
@@ -90,7 +95,9 @@ class Day(_DayStruct, frozen=True):
 
     start: datetime
     wheels: Annotated[tuple[DayWheel, ...], Meta(max_length=200)]
-    mechanics: Annotated[tuple[Mechanic, ...], Meta(min_length=1, max_length=20)] = (Mechanic("mechanic"),)
+    mechanics: Annotated[tuple[Mechanic, ...], Meta(min_length=1, max_length=20)] = (
+        Mechanic("mechanic"),
+    )
     hours: Hours = Hours()
     format: Literal["inner-rim/day"] = FORMAT
     version: Literal[1] = VERSION
@@ -118,7 +125,9 @@ class Placed(_DayStruct, frozen=True):
 
 
 def pinned(day: Day) -> dict[tuple[int, int], Placed]:
-    """Return the tasks that stay where they were put, by (wheel, task); a mechanic who is not there is the last one."""
+    """Return the tasks that stay where they were put, by (wheel, task); a mechanic who is not there
+    is the last one.
+    """
     result = {}
     for w, wheel in enumerate(day.wheels):
         for pin in wheel.pins:
@@ -145,7 +154,9 @@ class Schedule(_DayStruct, frozen=True):
 
     @property
     def gap(self) -> float | None:
-        """An upper bound on how much more it costs than the best schedule, as a share; None where unknown."""
+        """An upper bound on how much more it costs than the best schedule, as a share; None where
+        unknown.
+        """
         if self.bound is None:
             return None
         return (self.cost - self.bound) / self.cost if self.cost > 0 else 0.0
@@ -157,10 +168,13 @@ def lateness(day: Day, wheel: int, done: int) -> int:
     return max(0, done - day.minute(due)) if due is not None else 0
 
 
-def cost_of(day: Day, placed: tuple[Placed, ...], done: tuple[int, ...], before: Schedule | None = None) -> int:
+def cost_of(
+    day: Day, placed: tuple[Placed, ...], done: tuple[int, ...], before: Schedule | None = None
+) -> int:
     """Return what a schedule costs, in minutes.
 
-    cost = 50 * (late + late beyond a day) + completion, summed over wheels, + 3 for each task moved.
+    cost = 50 * (late + late beyond a day) + completion, summed over wheels, + 3 for each task
+    moved.
 
     Args:
         before: the plan before, whose starts are kept where that costs nothing.
@@ -181,7 +195,8 @@ def tasks_moved(day: Day, placed: tuple[Placed, ...], before: Schedule | None) -
 def rebase(day: Day, schedule: Schedule, to: Day) -> Schedule | None:
     """Return the part of a schedule that still applies later, None where there is none.
 
-    A task is identified by its wheel's key and the number of tasks after it, as finished tasks go from the front.
+    A task is identified by its wheel's key and the number of tasks after it, as finished tasks go
+    from the front.
     """
     now = {wheel.key or wheel.name: (w, len(wheel.tasks)) for w, wheel in enumerate(to.wheels)}
     passed = to.minute(day.start)
@@ -196,15 +211,22 @@ def rebase(day: Day, schedule: Schedule, to: Day) -> Schedule | None:
 
 
 def done_times(day: Day, placed: tuple[Placed, ...]) -> tuple[int, ...]:
-    """Return when each wheel is ready: its last task and the wait after it; at once where nothing is left."""
-    result = [max(0, day.minute(wheel.ready)) if wheel.ready is not None else 0 for wheel in day.wheels]
+    """Return when each wheel is ready: its last task and the wait after it; at once where nothing
+    is left.
+    """
+    result = [
+        max(0, day.minute(wheel.ready)) if wheel.ready is not None else 0 for wheel in day.wheels
+    ]
     for one in placed:
-        result[one.wheel] = max(result[one.wheel], one.end + day.wheels[one.wheel].tasks[one.task].wait_minutes)
+        result[one.wheel] = max(
+            result[one.wheel], one.end + day.wheels[one.wheel].tasks[one.task].wait_minutes
+        )
     return tuple(result)
 
 
 class Broken(msgspec.Struct, frozen=True):
-    """A rule that a schedule breaks, and where: the wheel and its task, or the mechanic or resource that is taken twice.
+    """A rule that a schedule breaks, and where: the wheel and its task, or the mechanic or resource
+    that is taken twice.
 
     Attributes:
         at: minute, where it tells something.
@@ -219,8 +241,9 @@ class Broken(msgspec.Struct, frozen=True):
 def faults(day: Day, schedule: Schedule) -> list[Broken]:
     """Return the rules that a schedule breaks; none for one that can be carried out.
 
-    No mechanic is in two places, no hands work in closed hours unless somebody put them there, a wheel's tasks follow
-    each other with their waits, a resource is used by one at a time, nothing begins before it is ready, pinned tasks stay.
+    No mechanic is in two places, no hands work in closed hours unless somebody put them there, a
+    wheel's tasks follow each other with their waits, a resource is used by one at a time, nothing
+    begins before it is ready, pinned tasks stay.
     """
     result: list[Broken] = []
     pins = pinned(day)
@@ -261,7 +284,11 @@ def fits_somewhere(hours: Hours, task: Task) -> bool:
 
 def _overlaps(name: str, row: list[Placed]) -> list[Broken]:
     ordered = sorted(row, key=lambda one: one.start)
-    return [Broken("one_at_a_time", name, at=b.start) for a, b in itertools.pairwise(ordered) if b.start < a.end]
+    return [
+        Broken("one_at_a_time", name, at=b.start)
+        for a, b in itertools.pairwise(ordered)
+        if b.start < a.end
+    ]
 
 
 #: How long after its time a pin still holds.
@@ -284,11 +311,16 @@ class KeptPin(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 
 def pins_of(
-    kept: Iterable[KeptPin], wheel: str, tasks: Sequence[Task], mechanics: Sequence[Mechanic], start: datetime
+    kept: Iterable[KeptPin],
+    wheel: str,
+    tasks: Sequence[Task],
+    mechanics: Sequence[Mechanic],
+    start: datetime,
 ) -> tuple[Pin, ...]:
     """Return a wheel's pins in the day as it is now.
 
-    Where the time has just passed and the task is not begun, it is wanted now; after half an hour the pin holds no more.
+    Where the time has just passed and the task is not begun, it is wanted now; after half an hour
+    the pin holds no more.
 
     >>> at = datetime(2026, 11, 25, 9)
     >>> kept = [KeptPin("a", "tape.lay", at, "R Sedge")]
@@ -298,7 +330,11 @@ def pins_of(
     names = [one.name for one in mechanics]
     places = {task.action: place for place, task in enumerate(tasks) if task.action}
     return tuple(
-        Pin(places[pin.action], max(pin.at, start), names.index(pin.mechanic) if pin.mechanic in names else 0)
+        Pin(
+            places[pin.action],
+            max(pin.at, start),
+            names.index(pin.mechanic) if pin.mechanic in names else 0,
+        )
         for pin in kept
         if pin.wheel == wheel and pin.action in places and pin.at >= start - STILL
     )
@@ -312,8 +348,8 @@ def with_pin(day: Day, wheel: int, task: int, at: datetime, mechanic: int) -> Da
     return msgspec.structs.replace(day, wheels=tuple(wheels))
 
 
-#: What only one wheel can use at a time, and at which stages: beads seat with the compressor's air, a
-#: wheel is taped in the truing stand (common practice, no published source).
+#: What only one wheel can use at a time, and at which stages: beads seat with the compressor's air,
+#: a wheel is taped in the truing stand (common practice, no published source).
 COMPRESSOR = "compressor"
 RESOURCES = {COMPRESSOR: frozenset({"seat"}), "truing stand": frozenset({"tape"})}
 #: The shortest task, minutes: finding the tools takes that long.
@@ -350,7 +386,16 @@ def _resource(action: Action, resources: Collection[str]) -> str:
     return next((name for name in resources if action.stage in RESOURCES.get(name, ())), "")
 
 
-def _task(run: Sequence[Action], wait: float, resources: Collection[str], units: UnitChoice) -> Task:
+def _task(
+    run: Sequence[Action], wait: float, resources: Collection[str], units: UnitChoice
+) -> Task:
     minutes = max(MIN_MIN, round(sum(action.minutes for action in run)))
     first = run[0]
-    return Task(first.text.read(units), minutes, round(wait), _resource(first, resources), first.stage, first.key)
+    return Task(
+        first.text.read(units),
+        minutes,
+        round(wait),
+        _resource(first, resources),
+        first.stage,
+        first.key,
+    )

@@ -143,7 +143,8 @@ class Hours(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaul
         return _longest_min(self.week)
 
     def longer(self, day: date, minutes: int) -> "Hours":
-        """Return the hours with a day open this much longer, up to midnight; a day that is closed stays closed.
+        """Return the hours with a day open this much longer, up to midnight; a day that is closed
+        stays closed.
 
         >>> Hours().longer(date(2026, 11, 25), 20).spans(date(2026, 11, 25))
         (Opening(opens=480, closes=1070),)
@@ -153,7 +154,9 @@ class Hours(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaul
             return self
         last = Opening(spans[-1].opens, min(DAY_MIN, spans[-1].closes + minutes))
         others = tuple(one for one in self.special if one.day != day)
-        return msgspec.structs.replace(self, special=(*others, SpecialDay(day, (*spans[:-1], last))))
+        return msgspec.structs.replace(
+            self, special=(*others, SpecialDay(day, (*spans[:-1], last)))
+        )
 
 
 def joined(day: DayHours) -> tuple[Opening, ...]:

@@ -1,4 +1,6 @@
-"""The immediate schedule: tasks are placed one by one, each as early as possible, by a few rules; the best one wins."""
+"""The immediate schedule: tasks are placed one by one, each as early as possible, by a few rules;
+the best one wins.
+"""
 
 import math
 from bisect import bisect_right, insort
@@ -25,7 +27,8 @@ from inner_rim.core.schedule.day import (
 from inner_rim.core.schedule.hours import Hours
 
 Span = tuple[int, int]
-#: What a rule looks at: (wheel, when it is free, hands-on and wait minutes left, due minute or None).
+#: What a rule looks at: (wheel, when it is free, hands-on and wait minutes left, due minute or
+#: None).
 Rule = Callable[[int, int, int, int | None], float]
 FAR = 10_000_000
 SEED = 7
@@ -54,7 +57,9 @@ class Timetable:
             insort(self._used.setdefault(task.resource, []), span)
 
     def earliest(self, task: Task, free: int) -> tuple[int, int]:
-        """Return (start, mechanic) of a task as early as it goes; the first of mechanics who could begin at once."""
+        """Return (start, mechanic) of a task as early as it goes; the first of mechanics who could
+        begin at once.
+        """
         return min((self._start(task, m, free), m) for m in range(len(self._busy)))
 
     def _start(self, task: Task, mechanic: int, free: int) -> int:
@@ -85,7 +90,9 @@ class Timetable:
 
 
 def _past(spans: Sequence[Span], at: int, minutes: int) -> int:
-    """Return the first minute from `at` on at which `minutes` are free of these spans, which are in order."""
+    """Return the first minute from `at` on at which `minutes` are free of these spans, which are in
+    order.
+    """
     place = max(0, bisect_right(spans, (at, FAR)) - 1)
     for low, high in spans[place:]:
         if at + minutes <= low:
@@ -105,11 +112,14 @@ RULES: dict[str, Rule] = {
 }
 
 
-#: How many tasks are placed at most, over all the rules that are tried, so that the answer comes within a frame.
+#: How many tasks are placed at most, over all the rules that are tried, so that the answer comes
+#: within a frame.
 MAX_PLACED, MIN_RULES = 600, 2
 
 
-def list_schedule(day: Day, before: Schedule | None = None, order: Sequence[tuple[int, int]] | None = None) -> Schedule:
+def list_schedule(
+    day: Day, before: Schedule | None = None, order: Sequence[tuple[int, int]] | None = None
+) -> Schedule:
     """Return a schedule at once: the best of a few rules.
 
     Args:
@@ -130,7 +140,9 @@ def list_schedule(day: Day, before: Schedule | None = None, order: Sequence[tupl
 
 
 def wheel_by_wheel(day: Day, wheels: Sequence[int]) -> list[tuple[int, int]]:
-    """Return the order in which each wheel's tasks are all placed before those of the next; later ones fill its waits."""
+    """Return the order in which each wheel's tasks are all placed before those of the next; later
+    ones fill its waits.
+    """
     return [(w, t) for w in wheels for t in range(len(day.wheels[w].tasks))]
 
 
@@ -139,7 +151,10 @@ def _rankings(day: Day) -> list[list[int]]:
     due = [day.minute(wheel.due) if wheel.due is not None else FAR for wheel in day.wheels]
     left = [sum(task.minutes + task.wait_minutes for task in wheel.tasks) for wheel in day.wheels]
     places = range(len(day.wheels))
-    return [sorted(places, key=lambda w: (due[w], w)), sorted(places, key=lambda w: (due[w] - left[w], w))]
+    return [
+        sorted(places, key=lambda w: (due[w], w)),
+        sorted(places, key=lambda w: (due[w] - left[w], w)),
+    ]
 
 
 def searched(
@@ -150,7 +165,8 @@ def searched(
     go_on: Callable[[], bool] = lambda: True,
     seed: int = SEED,
 ) -> Schedule:
-    """Return a better schedule where moving whole wheels, then single tasks, gives one; the same for the same day.
+    """Return a better schedule where moving whole wheels, then single tasks, gives one; the same
+    for the same day.
 
     Args:
         go_on: asked before each try; False stops it.
@@ -161,14 +177,25 @@ def searched(
 
 
 def _wheels_moved(
-    day: Day, first: Schedule, tries: int, before: Schedule | None, go_on: Callable[[], bool], rng: Random
+    day: Day,
+    first: Schedule,
+    tries: int,
+    before: Schedule | None,
+    go_on: Callable[[], bool],
+    rng: Random,
 ) -> Schedule:
     """Wheels in an order, all of each placed before the next: one at a time takes another place."""
     best = first
     begins = {one.wheel: one.start for one in reversed(first.placed)}
-    wheels = sorted((w for w, wheel in enumerate(day.wheels) if wheel.tasks), key=lambda w: (begins.get(w, 0), w))
+    wheels = sorted(
+        (w for w, wheel in enumerate(day.wheels) if wheel.tasks),
+        key=lambda w: (begins.get(w, 0), w),
+    )
     starts = [wheels, *([w for w in ranking if day.wheels[w].tasks] for ranking in _rankings(day))]
-    current = min((placed_in_order(day, wheel_by_wheel(day, one), before).cost, i) for i, one in enumerate(starts))
+    current = min(
+        (placed_in_order(day, wheel_by_wheel(day, one), before).cost, i)
+        for i, one in enumerate(starts)
+    )
     wheels, cost = list(starts[current[1]]), current[0]
     for _ in range(tries if len(wheels) > 1 else 0):
         if not go_on():
@@ -184,14 +211,22 @@ def _wheels_moved(
     return best
 
 
-#: Most places that a task is moved; and how much worse, as a share, a schedule may be to be taken at first.
+#: Most places that a task is moved; and how much worse, as a share, a schedule may be to be taken
+#: at first.
 FARTHEST, WORSE_SHARE = 12, 0.02
 
 
 def _tasks_moved(
-    day: Day, first: Schedule, tries: int, before: Schedule | None, go_on: Callable[[], bool], rng: Random
+    day: Day,
+    first: Schedule,
+    tries: int,
+    before: Schedule | None,
+    go_on: Callable[[], bool],
+    rng: Random,
 ) -> Schedule:
-    """Simulated annealing over the order of tasks: a task, or the rest of a wheel from a task on, takes another place."""
+    """Simulated annealing over the order of tasks: a task, or the rest of a wheel from a task on,
+    takes another place.
+    """
     best = first
     order, cost = [(one.wheel, one.task) for one in first.placed], first.cost
     for number in range(tries if len(order) > 1 else 0):
@@ -223,7 +258,8 @@ def placed_in_order(
     before: Schedule | None = None,
     not_before: Mapping[tuple[int, int], int] = NEVER_HELD,
 ) -> Schedule:
-    """Return the schedule in which tasks are placed in an order, each as early as it goes; pinned ones where they are.
+    """Return the schedule in which tasks are placed in an order, each as early as it goes; pinned
+    ones where they are.
 
     Args:
         order: (wheel, task); those that are not named come last.
@@ -234,12 +270,19 @@ def placed_in_order(
     placed = list(there.values())
     for one in placed:
         board.take(day.wheels[one.wheel].tasks[one.task], one.mechanic, one.start)
-    free = [max(0, day.minute(wheel.ready)) if wheel.ready is not None else 0 for wheel in day.wheels]
+    free = [
+        max(0, day.minute(wheel.ready)) if wheel.ready is not None else 0 for wheel in day.wheels
+    ]
     wanted = [0] * len(day.wheels)
     rest = {w: len(wheel.tasks) for w, wheel in enumerate(day.wheels)}
     known = list(dict.fromkeys((w, t) for w, t in order if w < len(day.wheels) and t < rest[w]))
     seen = set(known)
-    known += [(w, t) for w, wheel in enumerate(day.wheels) for t in range(len(wheel.tasks)) if (w, t) not in seen]
+    known += [
+        (w, t)
+        for w, wheel in enumerate(day.wheels)
+        for t in range(len(wheel.tasks))
+        if (w, t) not in seen
+    ]
     for w, _t in known:  # a wheel's own tasks keep their order whatever is asked
         t = wanted[w]
         wanted[w] += 1
@@ -257,8 +300,8 @@ def placed_in_order(
 
 
 def _by_rule(day: Day, rule: Rule) -> list[tuple[int, int]]:
-    """The order in which a rule takes tasks: of the wheels that are free about then, the one it wants most. Hands are
-    not looked at yet.
+    """The order in which a rule takes tasks: of the wheels that are free about then, the one it
+    wants most. Hands are not looked at yet.
     """
     wheels = day.wheels
     free = [max(0, day.minute(wheel.ready)) if wheel.ready is not None else 0 for wheel in wheels]
@@ -311,8 +354,12 @@ class Help(msgspec.Struct, frozen=True):
     pins: tuple[Pin, ...] = ()
 
 
-def helps(day: Day, schedule: Schedule, go_on: Callable[[], bool] = lambda: True) -> dict[int, tuple[Help, ...]]:
-    """Return what would help the wheels that are the latest, by wheel; asks before each whether it is still wanted."""
+def helps(
+    day: Day, schedule: Schedule, go_on: Callable[[], bool] = lambda: True
+) -> dict[int, tuple[Help, ...]]:
+    """Return what would help the wheels that are the latest, by wheel; asks before each whether it
+    is still wanted.
+    """
     return {w: help_for(day, schedule, w) for w in latest(day, schedule) if go_on()}
 
 
@@ -332,9 +379,14 @@ def help_for(day: Day, schedule: Schedule, wheel: int) -> tuple[Help, ...]:
             moved = [w for w in order if w != wheel]
             moved.insert(place, wheel)
             tried = placed_in_order(day, wheel_by_wheel(day, moved))
-            if not lateness(day, wheel, tried.done[wheel]) and _late(day, tried, except_wheel=wheel) <= others_late:
+            if (
+                not lateness(day, wheel, tried.done[wheel])
+                and _late(day, tried, except_wheel=wheel) <= others_late
+            ):
                 pins = tuple(
-                    Pin(one.task, day.at(one.start), one.mechanic) for one in tried.placed if one.wheel == wheel
+                    Pin(one.task, day.at(one.start), one.mechanic)
+                    for one in tried.placed
+                    if one.wheel == wheel
                 )
                 result.append(Help("before", other=order[place], pins=pins))
                 break
@@ -357,11 +409,15 @@ def round_up(at: datetime) -> datetime:
     '2026-11-25T08:10:00'
     """
     whole = at.replace(minute=0, second=0, microsecond=0)
-    return whole + timedelta(minutes=-(-(at - whole) // timedelta(minutes=PROMISE_MIN)) * PROMISE_MIN)
+    return whole + timedelta(
+        minutes=-(-(at - whole) // timedelta(minutes=PROMISE_MIN)) * PROMISE_MIN
+    )
 
 
 def longer(day: Day, minutes: int) -> Day:
-    """Return the day with the shop open this much longer today; mechanics with hours of their own keep them."""
+    """Return the day with the shop open this much longer today; mechanics with hours of their own
+    keep them.
+    """
     return msgspec.structs.replace(day, hours=day.hours.longer(day.start.date(), minutes))
 
 

@@ -1,5 +1,5 @@
-"""A time that can be promised: the schedule simulated many times with scattered minutes, and the time kept nine
-times in ten.
+"""A time that can be promised: the schedule simulated many times with scattered minutes, and the
+time kept nine times in ten.
 """
 
 import math
@@ -33,8 +33,8 @@ class PromiseStats(msgspec.Struct, frozen=True):
 def promise_stats(logs: Iterable[Sequence[Logged]], now: datetime) -> PromiseStats:
     """Return how promises were kept.
 
-    A promise is kept where the wheel was handed over by then. Of several for one visit the first one counts; one whose
-    time has not come does not count yet.
+    A promise is kept where the wheel was handed over by then. Of several for one visit the first
+    one counts; one whose time has not come does not count yet.
     """
     kept = given = 0
     for log in logs:
@@ -61,8 +61,8 @@ SURE, EARLY = 0.9, 0.1
 #: practice, no published source), and how many wheels it counts for.
 SPREAD, WORTH = 0.35, 8.0
 RUNS = 200
-#: Spread of the logarithm of what a whole day is slower or faster, and how often seating has to be done again, worth
-#: `WORTH` wheels (common practice, no published source).
+#: Spread of the logarithm of what a whole day is slower or faster, and how often seating has to be
+#: done again, worth `WORTH` wheels (common practice, no published source).
 DAY_SPREAD, AGAIN = 0.15, 0.15
 #: No task takes a smaller or larger share of its minutes than this.
 MIN_SHARE, MAX_SHARE = 0.2, 5.0
@@ -71,8 +71,8 @@ MAX_TIMES = 4
 
 
 class Pace(msgspec.Struct, frozen=True):
-    """How a stage's minutes scatter about the built-in ones: mean and spread of the logarithm of their ratio, and how
-    often it is done again.
+    """How a stage's minutes scatter about the built-in ones: mean and spread of the logarithm of
+    their ratio, and how often it is done again.
     """
 
     mean: float = 0.0
@@ -84,7 +84,9 @@ class Pace(msgspec.Struct, frozen=True):
 USUAL_PACE = {"seat": Pace(again=AGAIN)}
 
 
-def learn_paces(ratios: Mapping[str, Sequence[float]], seated: Sequence[bool] = ()) -> dict[str, Pace]:
+def learn_paces(
+    ratios: Mapping[str, Sequence[float]], seated: Sequence[bool] = ()
+) -> dict[str, Pace]:
     """Return the pace of each stage from ratios of the minutes it took to the built-in ones.
 
     mean = sum(ln r) / (n + 8); spread^2 = (8 * 0.35^2 + sum((ln r - mean)^2)) / (n + 8);
@@ -111,11 +113,14 @@ def learn_paces(ratios: Mapping[str, Sequence[float]], seated: Sequence[bool] = 
     return result
 
 
-def simulate_day(day: Day, order: Sequence[tuple[int, int]], pace: Mapping[str, Pace], rng: Random) -> tuple[int, ...]:
+def simulate_day(
+    day: Day, order: Sequence[tuple[int, int]], pace: Mapping[str, Pace], rng: Random
+) -> tuple[int, ...]:
     """Return when each wheel is ready in one simulated day: the same order, scattered minutes.
 
-    Every task of a day is slower or faster by a share of its own and one that all share; a stage that fails is done
-    again. A pinned task begins no earlier than its time; later, where what comes before it takes longer.
+    Every task of a day is slower or faster by a share of its own and one that all share; a stage
+    that fails is done again. A pinned task begins no earlier than its time; later, where what comes
+    before it takes longer.
     """
     usual, today = Pace(), rng.gauss(0.0, DAY_SPREAD)
     held = {place: one.start for place, one in pinned(day).items()}
@@ -144,12 +149,14 @@ def promises(
 ) -> tuple[Promise, ...]:
     """Return for each wheel the time that is kept nine times in ten, and that of one time in ten.
 
-    The time is rounded up to the next ten minutes at which the shop is open: a wheel is picked up there.
+    The time is rounded up to the next ten minutes at which the shop is open: a wheel is picked up
+    there.
 
     Args:
         pace: how minutes scatter, by stage; the usual spread where it says nothing.
         runs: how often the day is simulated.
-        together: wheels of which all are promised for one time, by their places in the day; each alone where it is None.
+        together: wheels of which all are promised for one time, by their places in the day; each
+            alone where it is None.
     """
     rng = Random(SEED)
     order = [(one.wheel, one.task) for one in schedule.placed]
@@ -159,7 +166,9 @@ def promises(
         done = sorted(max(end[w] for w in group) for end in ends)
 
         def at(place: float, done: list[int] = done) -> datetime:
-            return day.hours.next_open(round_up(day.at(done[max(0, min(len(done), math.ceil(place)) - 1)])))
+            return day.hours.next_open(
+                round_up(day.at(done[max(0, min(len(done), math.ceil(place)) - 1)]))
+            )
 
         # a standard error later than nine in ten: a few runs may flatter a wheel
         sure = SURE * runs + math.sqrt(SURE * (1.0 - SURE) * runs)

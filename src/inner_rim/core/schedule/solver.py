@@ -1,4 +1,6 @@
-"""The schedule improved by CP-SAT (OR-tools), and a bound that says how good it is. Imported when first used."""
+"""The schedule improved by CP-SAT (OR-tools), and a bound that says how good it is. Imported when
+first used.
+"""
 
 from __future__ import annotations
 
@@ -28,8 +30,8 @@ if TYPE_CHECKING:
 SEED = 7
 #: Moves tried, and OR-tools' deterministic seconds, for each unit of effort.
 TRIES, EFFORT = 300, 0.3
-#: A round of moves, then one of proof and one of improvement, the first so long, in units of effort; all three are twice
-#: as long the next time.
+#: A round of moves, then one of proof and one of improvement, the first so long, in units of
+#: effort; all three are twice as long the next time.
 ROUNDS = (0.3, 0.7)
 #: How often to ask whether to go on, s.
 ASKED_EVERY_S = 0.01
@@ -58,13 +60,15 @@ def searching(
 ) -> Iterator[tuple[float, Schedule]]:
     """Yield (effort spent, best schedule so far with its bound) after each round of a search.
 
-    Minimizes `cost_of` over starts and mechanics, hands in opening hours only. Rounds take turns: one proves how good
-    the schedule at hand is, one improves it by large neighborhood search from there. Each pair is twice as long as the
-    one before; a longer search begins with the same rounds. It ends where the best is proven.
+    Minimizes `cost_of` over starts and mechanics, hands in opening hours only. Rounds take turns:
+    one proves how good the schedule at hand is, one improves it by large neighborhood search from
+    there. Each pair is twice as long as the one before; a longer search begins with the same
+    rounds. It ends where the best is proven.
 
     Args:
-        effort: how long it may look, about seconds; counted in steps, so that it does not depend on the machine. On a
-            day of more than 60 wheels moves are tried only, and nothing is proven.
+        effort: how long it may look, about seconds; counted in steps, so that it does not depend on
+            the machine. On a day of more than 60 wheels moves are tried only, and nothing is
+            proven.
         before: the plan before, which is kept where that costs nothing.
         on_progress: called with each better schedule; False stops it.
         go_on: called often; False stops it too.
@@ -85,7 +89,9 @@ def searching(
         for proves, length in zip((True, False), ROUNDS, strict=True):
             share = min(longer * length, effort - spent)
             if share > 0.0 and go_on():
-                best = _Model(day, best, before).solve(share * EFFORT, on_progress, go_on, proves=proves)
+                best = _Model(day, best, before).solve(
+                    share * EFFORT, on_progress, go_on, proves=proves
+                )
                 spent += share
                 yield spent, best
             if best.gap == 0.0:
@@ -103,17 +109,26 @@ class _Model:
 
         self._day, self._first, self._before = day, first, before
         self._model = cp_model.CpModel()
-        # no best schedule ends later: at the worst every task stands behind the last of the one at hand
-        self._horizon = max(one.end for one in first.placed) + sum(t.minutes for w in day.wheels for t in w.tasks)
-        self._tasks = [(w, t) for w, wheel in enumerate(day.wheels) for t in range(len(wheel.tasks))]
+        # no best schedule ends later: at the worst every task stands behind the last of the one at
+        # hand
+        self._horizon = max(one.end for one in first.placed) + sum(
+            t.minutes for w in day.wheels for t in w.tasks
+        )
+        self._tasks = [
+            (w, t) for w, wheel in enumerate(day.wheels) for t in range(len(wheel.tasks))
+        ]
         self._pins = pinned(day)
         self._starts = {
-            (w, t): self._model.new_int_var(self._first_minute(w, t), self._horizon, f"start {w} {t}")
+            (w, t): self._model.new_int_var(
+                self._first_minute(w, t), self._horizon, f"start {w} {t}"
+            )
             for w, t in self._tasks
         }
         self._hands: dict[tuple[int, int], list[cp_model.IntVar]] = {}
         # Equal mechanics are counted, not distinguished: who does what is settled afterward.
-        self._pooled = not self._pins and len({day.hours_of(m) for m in range(len(day.mechanics))}) == 1
+        self._pooled = (
+            not self._pins and len({day.hours_of(m) for m in range(len(day.mechanics))}) == 1
+        )
         self._place()
         self._pin()
         self._model.minimize(self._cost())
@@ -125,7 +140,9 @@ class _Model:
         return 0 if pin is None else min(0, pin.start)
 
     def _place(self) -> None:
-        """Each task in a pair of hands, in opening hours, no more at a time than hands, alone at its resource."""
+        """Each task in a pair of hands, in opening hours, no more at a time than hands, alone at
+        its resource.
+        """
         day, model = self._day, self._model
         spans = []
         used: dict[str, list[cp_model.IntervalVar]] = {}
@@ -149,11 +166,15 @@ class _Model:
         rows: list[list[cp_model.IntervalVar]] = [[] for _ in day.mechanics]
         for w, t in self._tasks:
             task, start = day.wheels[w].tasks[t], self._starts[w, t]
-            hands = self._hands[w, t] = [model.new_bool_var(f"hands {w} {t} {m}") for m in range(len(day.mechanics))]
+            hands = self._hands[w, t] = [
+                model.new_bool_var(f"hands {w} {t} {m}") for m in range(len(day.mechanics))
+            ]
             model.add_exactly_one(hands)
             for m, mine in enumerate(hands):
                 name = f"interval {w} {t} {m}"
-                rows[m].append(model.new_optional_fixed_size_interval_var(start, task.minutes, mine, name))
+                rows[m].append(
+                    model.new_optional_fixed_size_interval_var(start, task.minutes, mine, name)
+                )
                 if (w, t) not in self._pins and fits_somewhere(day.hours_of(m), task):
                     domain = self._openings(m, task.minutes)
                     model.add_linear_expression_in_domain(start, domain).only_enforce_if(mine)
@@ -180,10 +201,14 @@ class _Model:
     def _cost(self) -> cp_model.LinearExprT:
         """What `cost_of` adds up; the order of a wheel's tasks with their waits stands in it too."""
         day, model = self._day, self._model
-        most = self._horizon + max(task.wait_minutes for wheel in day.wheels for task in wheel.tasks)
+        most = self._horizon + max(
+            task.wait_minutes for wheel in day.wheels for task in wheel.tasks
+        )
         terms: list[cp_model.LinearExprT] = []
         for w, wheel in enumerate(day.wheels):
-            free: cp_model.LinearExprT = max(0, day.minute(wheel.ready)) if wheel.ready is not None else 0
+            free: cp_model.LinearExprT = (
+                max(0, day.minute(wheel.ready)) if wheel.ready is not None else 0
+            )
             for t, task in enumerate(wheel.tasks):
                 if t or (w, t) not in self._pins:
                     model.add(self._starts[w, t] >= free)
@@ -211,7 +236,12 @@ class _Model:
                 self._model.add_hint(mine, m == one.mechanic)
 
     def solve(
-        self, effort: float, on_progress: Callable[[Schedule], bool], go_on: Callable[[], bool], *, proves: bool
+        self,
+        effort: float,
+        on_progress: Callable[[Schedule], bool],
+        go_on: Callable[[], bool],
+        *,
+        proves: bool,
     ) -> Schedule:
         """Return the best schedule found, no worse than the first one.
 
@@ -261,17 +291,23 @@ class _Model:
             return first
         best = self._read(solver.value, solver.best_objective_bound)
         bound = max(best.bound or 0, first.bound or 0)
-        result = best if best.cost <= first.cost or faults(self._day, first) else first  # rules may not get around pins
+        result = (
+            best if best.cost <= first.cost or faults(self._day, first) else first
+        )  # rules may not get around pins
         return Schedule(result.placed, result.done, result.cost, min(bound, result.cost))
 
     def _read(self, value: Callable[[cp_model.IntVar], int], bound: float) -> Schedule:
         day, result = self._day, []
         free = [0] * len(day.mechanics)
-        usual = {(one.wheel, one.task): one.mechanic for one in (self._before or self._first).placed}
+        usual = {
+            (one.wheel, one.task): one.mechanic for one in (self._before or self._first).placed
+        }
         for w, t in sorted(self._tasks, key=lambda place: (value(self._starts[place]), place)):
             start = value(self._starts[w, t])
             end = start + day.wheels[w].tasks[t].minutes
-            if self._pooled:  # as before, else whoever has been free for the shortest time: gaps stay long
+            if (
+                self._pooled
+            ):  # as before, else whoever has been free for the shortest time: gaps stay long
                 could = [m for m in range(len(free)) if free[m] <= start]
                 kept = usual.get((w, t))
                 mechanic = kept if kept in could else max(could, key=lambda m: (free[m], -m))

@@ -1,1 +1,3 @@
-"""Training: wheels with a hidden truth, what they answer, the best sequence, the debrief, an apprentice's progress."""
+"""Training: wheels with a hidden truth, what they answer, the best sequence, the debrief, an
+apprentice's progress.
+"""

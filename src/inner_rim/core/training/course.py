@@ -1,7 +1,9 @@
-"""A training wheel as a course of choices: what can be chosen now, what each choice shows, and what it costs.
+"""A training wheel as a course of choices: what can be chosen now, what each choice shows, and what
+it costs.
 
-One description serves all: a play on the bench, a list of actions on the command line, and the search for the best
-sequence. What a choice shows depends only on the faults that are left, so the same play always answers the same.
+One description serves all: a play on the bench, a list of actions on the command line, and the
+search for the best sequence. What a choice shows depends only on the faults that are left, so the
+same play always answers the same.
 """
 
 from collections.abc import Callable
@@ -30,8 +32,17 @@ from inner_rim.core.training.scenario import (
 
 Phase = Literal["looks", "seat", "line", "test", "done"]
 #: Remedies that change the gap or the air, in the order in which a textbook lists them.
-REMEDIES: tuple[Remedy, ...] = ("core_out", "wet", "lift", "strap", "bigger_source", "tube_first", "layer")
-#: Minutes of waiting count a tenth: other wheels are worked on meanwhile (common practice, no published source).
+REMEDIES: tuple[Remedy, ...] = (
+    "core_out",
+    "wet",
+    "lift",
+    "strap",
+    "bigger_source",
+    "tube_first",
+    "layer",
+)
+#: Minutes of waiting count a tenth: other wheels are worked on meanwhile (common practice, no
+#: published source).
 WAIT_SHARE = 0.1
 PUMP_MIN, PUSH_MIN, READ_MIN, TEMPERATURE_MIN, SOAP_MIN = 1.0, 2.0, 1.0, 0.5, 3.0
 OVERNIGHT_MIN, AGAIN_MIN, WEEP_WAIT_MIN, WEEP_MIN, RETAPE_MIN = 720.0, 60.0, 180.0, 5.0, 40.0
@@ -100,7 +111,9 @@ class Cost(NamedTuple):
 
 
 class ChoiceResult(NamedTuple):
-    """The result of a choice: the course after it, the faults that are left, what is seen, what it takes."""
+    """The result of a choice: the course after it, the faults that are left, what is seen, what it
+    takes.
+    """
 
     course: Course
     left: frozenset[Fault]
@@ -111,7 +124,9 @@ class ChoiceResult(NamedTuple):
 class Rules:
     def __init__(self, scenario: Scenario) -> None:
         self.scenario = scenario
-        self.looks = tuple(name for name in BEFORE_AIR if name != "insert" or scenario.wheel.insert is not None)
+        self.looks = tuple(
+            name for name in BEFORE_AIR if name != "insert" or scenario.wheel.insert is not None
+        )
 
     @cached_property
     def _volume_liter(self) -> float:
@@ -133,14 +148,24 @@ class Rules:
     def choices(self, course: Course) -> tuple[Choice, ...]:
         """Return what can be chosen now, the most usual first."""
         if course.phase == "looks":
-            return Choice("look", self.looks[course.place]), Choice("skip", self.looks[course.place])
+            return Choice("look", self.looks[course.place]), Choice(
+                "skip", self.looks[course.place]
+            )
         if course.phase == "seat":
             return (PUMP, *(Choice("change", one) for one in REMEDIES if one not in course.used))
         if course.phase == "line":
             return Choice("look", "line"), Choice("skip", "line")
         if course.phase == "test":
-            looks = (one for one in (Choice("temperature"), Choice("soap")) if one.kind not in course.used)
-            return (*looks, Choice("spin"), Choice("retape"), HAND_OVER) if course.reading else (Choice("read"),)
+            looks = (
+                one
+                for one in (Choice("temperature"), Choice("soap"))
+                if one.kind not in course.used
+            )
+            return (
+                (*looks, Choice("spin"), Choice("retape"), HAND_OVER)
+                if course.reading
+                else (Choice("read"),)
+            )
         return ()
 
     def apply(self, course: Course, left: frozenset[Fault], choice: Choice) -> ChoiceResult:
@@ -162,7 +187,9 @@ class Rules:
         for fault in seen:
             facts = FACTS[fault]
             cost = cost.plus(Cost(facts.fix_min, facts.fix_mm, facts.fix_ml))
-        return ChoiceResult(self._past(course, name), left - frozenset(seen), seen or ("clear",), cost)
+        return ChoiceResult(
+            self._past(course, name), left - frozenset(seen), seen or ("clear",), cost
+        )
 
     def _skip(self, course: Course, left: frozenset[Fault], name: str) -> ChoiceResult:
         return ChoiceResult(self._past(course, name), left, (), Cost())
@@ -178,7 +205,9 @@ class Rules:
         minutes: float = MINUTES[name]  # type: ignore[index]
         tape = TURN_MM if name == "layer" else 0.0
         used = course.used | {name}
-        return ChoiceResult(msgspec.structs.replace(course, used=used), left, (), Cost(minutes, tape))
+        return ChoiceResult(
+            msgspec.structs.replace(course, used=used), left, (), Cost(minutes, tape)
+        )
 
     def _pump(self, course: Course, left: frozenset[Fault], _name: str) -> ChoiceResult:
         cost, seen = Cost(PUMP_MIN), cast(Seen, ())
@@ -192,8 +221,15 @@ class Rules:
         if "unread_limit" in left:
             facts = FACTS["unread_limit"]
             blown = msgspec.structs.replace(course, phase="done", end="blown")
-            return ChoiceResult(blown, left, (*seen, "blown"), cost.plus(Cost(BLOWN_MIN, facts.late_mm, facts.late_ml)))
-        return ChoiceResult(msgspec.structs.replace(course, phase="line"), left, (*seen, "pressure"), cost)
+            return ChoiceResult(
+                blown,
+                left,
+                (*seen, "blown"),
+                cost.plus(Cost(BLOWN_MIN, facts.late_mm, facts.late_ml)),
+            )
+        return ChoiceResult(
+            msgspec.structs.replace(course, phase="line"), left, (*seen, "pressure"), cost
+        )
 
     def _read(self, course: Course, left: frozenset[Fault], _name: str) -> ChoiceResult:
         fell = bool(left & LEAKS) or "cold_night" in left
@@ -208,19 +244,28 @@ class Rules:
         reading = "holds" if explained else course.reading
         after = msgspec.structs.replace(course, used=used, reading=reading)
         return ChoiceResult(
-            after, left - {"cold_night"}, ("cold_night",) if explained else ("clear",), Cost(TEMPERATURE_MIN)
+            after,
+            left - {"cold_night"},
+            ("cold_night",) if explained else ("clear",),
+            Cost(TEMPERATURE_MIN),
         )
 
     def _soap(self, course: Course, left: frozenset[Fault], _name: str) -> ChoiceResult:
-        seen = (("nipple",) if left & TAPE_LEAKS else ()) + (("porous",) if "porous" in left else ())
+        seen = (("nipple",) if left & TAPE_LEAKS else ()) + (
+            ("porous",) if "porous" in left else ()
+        )
         after = msgspec.structs.replace(course, used=course.used | {"soap"})
         return ChoiceResult(after, left, seen or ("clear",), Cost(SOAP_MIN))
 
     def _spin(self, course: Course, left: frozenset[Fault], _name: str) -> ChoiceResult:
-        return self._again(course, left - {"porous"}, Cost(WEEP_MIN + WAIT_SHARE * WEEP_WAIT_MIN, 0.0, WEEP_ML))
+        return self._again(
+            course, left - {"porous"}, Cost(WEEP_MIN + WAIT_SHARE * WEEP_WAIT_MIN, 0.0, WEEP_ML)
+        )
 
     def _retape(self, course: Course, left: frozenset[Fault], _name: str) -> ChoiceResult:
-        return self._again(course, left - TAPE_LEAKS, Cost(RETAPE_MIN + WAIT_SHARE * AGAIN_MIN, TURN_MM, DOSE_ML))
+        return self._again(
+            course, left - TAPE_LEAKS, Cost(RETAPE_MIN + WAIT_SHARE * AGAIN_MIN, TURN_MM, DOSE_ML)
+        )
 
     def _again(self, course: Course, left: frozenset[Fault], cost: Cost) -> ChoiceResult:
         """Another reading after a remedy; by then the shop is warm."""
@@ -237,7 +282,9 @@ class Rules:
             facts = FACTS[fault]
             cost = cost.plus(Cost(facts.late_min, facts.late_mm, facts.late_ml))
         seen = tuple(sorted(fault for fault in left if FACTS[fault].late_min)) or ("well",)
-        return ChoiceResult(msgspec.structs.replace(course, phase="done", end="handed_over"), left, seen, cost)
+        return ChoiceResult(
+            msgspec.structs.replace(course, phase="done", end="handed_over"), left, seen, cost
+        )
 
 
 _APPLY: dict[ChoiceKind, Callable[[Rules, Course, frozenset[Fault], str], ChoiceResult]] = {

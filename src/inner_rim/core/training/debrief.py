@@ -1,4 +1,6 @@
-"""The debrief: the truth, each choice against the best one for what was known then; and what is kept of it."""
+"""The debrief: the truth, each choice against the best one for what was known then; and what is
+kept of it.
+"""
 
 from collections.abc import Iterable, Sequence
 from datetime import datetime
@@ -6,7 +8,16 @@ from datetime import datetime
 import msgspec
 
 from inner_rim.core.training.course import PUMP, Choice
-from inner_rim.core.training.play import CHOICE_WORDS, Belief, Play, Solver, begin, belief_of, choose, seen_words
+from inner_rim.core.training.play import (
+    CHOICE_WORDS,
+    Belief,
+    Play,
+    Solver,
+    begin,
+    belief_of,
+    choose,
+    seen_words,
+)
 from inner_rim.core.training.scenario import FACTS, FAULTS, Fault, Scenario
 from inner_rim.words import N_
 
@@ -73,7 +84,11 @@ def debrief(play: Play, solver: Solver | None = None) -> Debrief:
     solver = solver or Solver(play.scenario)
     timeline = tuple(_timeline(play, solver))
     late = tuple(sorted(_late(play)))
-    caught = tuple(fault for fault in sorted(play.scenario.faults) if fault not in late and fault not in play.left)
+    caught = tuple(
+        fault
+        for fault in sorted(play.scenario.faults)
+        if fault not in late and fault not in play.left
+    )
     worst = max(timeline, key=lambda choice: choice.lost_min, default=None)
     cost = play.cost
     return Debrief(
@@ -153,7 +168,9 @@ def _late(play: Play) -> set[Fault]:
         if move.choice == PUMP:
             late |= {fault for fault in move.seen if fault in FACTS}
         if move.choice.kind == "retape":
-            late |= {fault for fault in play.scenario.faults if fault in ("tape_narrow", "tape_lifted")} - play.left
+            late |= {
+                fault for fault in play.scenario.faults if fault in ("tape_narrow", "tape_lifted")
+            } - play.left
     return late
 
 
@@ -167,7 +184,9 @@ def _lesson(play: Play, late: tuple[Fault, ...], worst: ChoiceJudged | None) -> 
 
 LESSONS: dict[str, str] = {
     "pump": FACTS["loose_gap"].lesson,
-    "change": N_("Take the change that helps most for the minute it takes, not the next one on the list."),
+    "change": N_(
+        "Take the change that helps most for the minute it takes, not the next one on the list."
+    ),
     "temperature": FACTS["cold_night"].lesson,
     "soap": N_("Soapy water takes three minutes and says where; a remedy without it is a guess."),
     "spin": FACTS["porous"].lesson,
@@ -215,15 +234,23 @@ class Skill(msgspec.Struct, frozen=True):
 
 def result_of(who: str, at: datetime, said: Debrief) -> Result:
     return Result(
-        who, at, said.scenario, said.caught, said.late, said.minutes, said.best_min, said.lost_min, said.over_limit
+        who,
+        at,
+        said.scenario,
+        said.caught,
+        said.late,
+        said.minutes,
+        said.best_min,
+        said.lost_min,
+        said.over_limit,
     )
 
 
 def skills(results: Iterable[Result], now: datetime) -> tuple[Skill, ...]:
     """Return the skill for each kind of fault, the weakest first.
 
-    share = (1 + sum of w over caught) / (2 + sum of w over all), w = 0.5^(days since / 60): a Beta mean whose evidence
-    fades, so that what was not met for long counts as unknown again.
+    share = (1 + sum of w over caught) / (2 + sum of w over all), w = 0.5^(days since / 60): a Beta
+    mean whose evidence fades, so that what was not met for long counts as unknown again.
     """
     caught: dict[Fault, float] = dict.fromkeys(FAULTS, 0.0)
     met: dict[Fault, float] = dict.fromkeys(FAULTS, 0.0)
@@ -234,7 +261,9 @@ def skills(results: Iterable[Result], now: datetime) -> tuple[Skill, ...]:
             caught[fault] += weight * (fault in one.caught)
             met[fault] += weight
             count[fault] += 1
-    result = (Skill(fault, (1.0 + caught[fault]) / (2.0 + met[fault]), count[fault]) for fault in FAULTS)
+    result = (
+        Skill(fault, (1.0 + caught[fault]) / (2.0 + met[fault]), count[fault]) for fault in FAULTS
+    )
     return tuple(sorted(result, key=lambda skill: (skill.share, FAULTS.index(skill.fault))))
 
 

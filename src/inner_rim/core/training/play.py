@@ -1,4 +1,6 @@
-"""A play: the choices of an apprentice on a training wheel, what each showed and took; and the best sequence."""
+"""A play: the choices of an apprentice on a training wheel, what each showed and took; and the best
+sequence.
+"""
 
 from collections import defaultdict
 from typing import NamedTuple
@@ -19,7 +21,9 @@ class Move(NamedTuple):
 
 
 class Play(msgspec.Struct, frozen=True):
-    """A training wheel in the middle of its course; the faults that are left are hidden until the debrief."""
+    """A training wheel in the middle of its course; the faults that are left are hidden until the
+    debrief.
+    """
 
     scenario: Scenario
     course: Course
@@ -84,7 +88,9 @@ CHOICE_WORDS: dict[Choice, str] = {
 SEEN_WORDS: dict[str, str] = {
     "no_pressure": N_("Air hisses out all around; the gauge does not move."),
     "pressure": N_("Two pops; the pressure builds."),
-    "blown": N_("The tire blows off the rim. Nobody was hurt: glasses on, face away, behind the wheel."),
+    "blown": N_(
+        "The tire blows off the rim. Nobody was hurt: glasses on, face away, behind the wheel."
+    ),
     "holds": N_("It holds."),
     "fell": N_("The pressure has fallen."),
     "well": N_("The wheel does not come back."),
@@ -142,8 +148,12 @@ class Solver:
             return (HAND_OVER,)
         return result
 
-    def after(self, course: Course, belief: Belief, choice: Choice) -> dict[tuple[Course, Seen], tuple[float, Belief]]:
-        """Return, by what may be seen, the expected minutes of the choice and the belief after it, not scaled."""
+    def after(
+        self, course: Course, belief: Belief, choice: Choice
+    ) -> dict[tuple[Course, Seen], tuple[float, Belief]]:
+        """Return, by what may be seen, the expected minutes of the choice and the belief after it,
+        not scaled.
+        """
         split: dict[tuple[Course, Seen], list[tuple[frozenset[Fault], float]]] = defaultdict(list)
         minutes: dict[tuple[Course, Seen], float] = defaultdict(float)
         for left, share in belief:
@@ -161,7 +171,10 @@ class Solver:
         known = self._solved.get(key)
         if known is None:
             known = min(
-                (Value(self.cost_of(course, belief, choice), choice) for choice in self._worth(course, belief)),
+                (
+                    Value(self.cost_of(course, belief, choice), choice)
+                    for choice in self._worth(course, belief)
+                ),
                 key=lambda value: value.minutes,
             )
             self._solved[key] = known
@@ -169,12 +182,17 @@ class Solver:
 
     def _worth(self, course: Course, belief: Belief) -> tuple[Choice, ...]:
         """The allowed choices except those that show nothing and change nothing, which would loop."""
-        if course.phase == "seat" and all(self.rules.builds(left, course.used) for left, _share in belief):
+        if course.phase == "seat" and all(
+            self.rules.builds(left, course.used) for left, _share in belief
+        ):
             return (PUMP,)  # no change helps any more
         result = []
         for choice in self.allowed(course, belief):
             after = self.after(course, belief, choice)
-            if list(after) == [(course, next(iter(after))[1])] and next(iter(after.values()))[1] == belief:
+            if (
+                list(after) == [(course, next(iter(after))[1])]
+                and next(iter(after.values()))[1] == belief
+            ):
                 continue
             if choice.kind in ("spin", "retape") and len(after) == 1:
                 ((there, _seen), (_minutes, then)) = next(iter(after.items()))

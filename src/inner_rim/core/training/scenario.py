@@ -1,4 +1,6 @@
-"""A training wheel as data: the parts, the customer's words, its faults, and what it might have been."""
+"""A training wheel as data: the parts, the customer's words, its faults, and what it might have
+been.
+"""
 
 import itertools
 import random
@@ -222,7 +224,10 @@ LOOKS: dict[str, Look] = {
         safety=True,
     ),
     "old_sealant": Look(
-        N_("Look at the old sealant"), 0.5, ("strip.sealant_out", "dip.read"), N_("It is the kind that goes in again.")
+        N_("Look at the old sealant"),
+        0.5,
+        ("strip.sealant_out", "dip.read"),
+        N_("It is the kind that goes in again."),
     ),
     "tape": Look(
         N_("Look at the tape"),
@@ -230,8 +235,18 @@ LOOKS: dict[str, Look] = {
         ("tape.look", "tape.keep_look"),
         N_("Edges down, no wrinkle, nothing lifted at the spoke holes."),
     ),
-    "core": Look(N_("Try the valve core"), 0.5, ("valve.core_check", "hole.open"), N_("The core moves freely.")),
-    "valve": Look(N_("Hold the pump head to the valve"), 0.5, ("valve.fit",), N_("The pump head grips the thread.")),
+    "core": Look(
+        N_("Try the valve core"),
+        0.5,
+        ("valve.core_check", "hole.open"),
+        N_("The core moves freely."),
+    ),
+    "valve": Look(
+        N_("Hold the pump head to the valve"),
+        0.5,
+        ("valve.fit",),
+        N_("The pump head grips the thread."),
+    ),
     "arrow": Look(
         N_("Look at the arrow"),
         0.5,
@@ -239,7 +254,9 @@ LOOKS: dict[str, Look] = {
         N_("The arrow points the way the wheel will turn."),
         safety=True,
     ),
-    "insert": Look(N_("Look at the insert"), 1.0, ("insert.look",), N_("The insert is whole and springs back.")),
+    "insert": Look(
+        N_("Look at the insert"), 1.0, ("insert.look",), N_("The insert is whole and springs back.")
+    ),
     "line": Look(
         N_("Follow the molded line"),
         1.0,
@@ -255,7 +272,8 @@ TAPE_LEAKS: frozenset[Fault] = frozenset({"tape_narrow", "tape_lifted", "nipple"
 
 
 FORMAT = "inner-rim/scenario"
-#: Faults that a scenario may hide at once, and suspects that it may name: more could not be solved exactly.
+#: Faults that a scenario may hide at once, and suspects that it may name: more could not be solved
+#: exactly.
 MAX_FAULTS, MAX_SUSPECTS = 3, 8
 Odds = Annotated[float, Meta(gt=0.0, lt=1.0)]
 
@@ -274,7 +292,8 @@ class Scenario(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_def
         grade: from 1, a plain wheel, to 5, three faults at once.
         story: what the customer says.
         faults: what is wrong: the truth that is hidden until the debrief.
-        suspects: the odds, before anything is seen, of everything that might be wrong with such a wheel.
+        suspects: the odds, before anything is seen, of everything that might be wrong with such a
+            wheel.
         spot: where a low spot is.
         true_limit_kpa: what is printed on the rim, where the limit was not entered.
         source: where the air comes from first.
@@ -299,7 +318,9 @@ class Scenario(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_def
         return _hypotheses(tuple(sorted(self.suspects.items())))
 
 
-def _hypotheses(suspects: tuple[tuple[Fault, float], ...]) -> tuple[tuple[frozenset[Fault], float], ...]:
+def _hypotheses(
+    suspects: tuple[tuple[Fault, float], ...],
+) -> tuple[tuple[frozenset[Fault], float], ...]:
     result = []
     for count in range(MAX_FAULTS + 1):
         for chosen in itertools.combinations(suspects, count):
@@ -316,14 +337,16 @@ def scenario_from(plain: JsonObject) -> Scenario:
     """Return the scenario of a file's content.
 
     Raises:
-        InputError: a field is missing, unknown or out of bounds, or the faults are not among the suspects.
+        InputError: a field is missing, unknown or out of bounds, or the faults are not among the
+            suspects.
     """
     suspects = plain.get("suspects") if isinstance(plain, dict) else None
     for name in suspects if isinstance(suspects, dict) else ():
         if name not in FAULTS:
             known = ", ".join(FAULTS)
             raise InputError(
-                tr("“{name}” is no fault: use {known}").format(name=str(name)[:40], known=known), "suspects"
+                tr("“{name}” is no fault: use {known}").format(name=str(name)[:40], known=known),
+                "suspects",
             )
     try:
         scenario = msgspec.convert(plain, Scenario)
@@ -347,7 +370,12 @@ _STORIES = (
     N_("My cousin did it last year. Now it is your turn."),
     N_("It held all summer, and then it did not."),
 )
-_SIZES = (("45-622", 24.0, 622.0), ("50-584", 27.0, 584.0), ("57-622", 30.0, 622.0), ("35-622", 21.0, 622.0))
+_SIZES = (
+    ("45-622", 24.0, 622.0),
+    ("50-584", 27.0, 584.0),
+    ("57-622", 30.0, 622.0),
+    ("35-622", 21.0, 622.0),
+)
 
 
 def generated(seed: int, weak: tuple[Fault, ...] = (), faults: int | None = None) -> Scenario:
@@ -366,8 +394,17 @@ def generated(seed: int, weak: tuple[Fault, ...] = (), faults: int | None = None
     chosen += rng.sample([fault for fault in suspects if fault not in chosen], count - len(chosen))
     wheel = {
         "name": f"{rng.choice(_NAMES)} {seed % 1000}",
-        "rim": {"bead_seat_diameter_mm": seat, "internal_width_mm": width, "hook": "hooked", "depth_at_valve_mm": 28.0},
-        "tire": {"size": size, "max_pressure_kpa": rng.choice((300.0, 350.0, 400.0)), "tubeless_ready": True},
+        "rim": {
+            "bead_seat_diameter_mm": seat,
+            "internal_width_mm": width,
+            "hook": "hooked",
+            "depth_at_valve_mm": 28.0,
+        },
+        "tire": {
+            "size": size,
+            "max_pressure_kpa": rng.choice((300.0, 350.0, 400.0)),
+            "tubeless_ready": True,
+        },
     }
     return scenario_from(
         {

@@ -55,7 +55,12 @@ class FieldRow(QWidget):
     part_chosen = pyqtSignal(str, object)
 
     def __init__(
-        self, line: FieldLine, stocked: Stocked, theme: Theme, stacked: bool = False, parent: QWidget | None = None
+        self,
+        line: FieldLine,
+        stocked: Stocked,
+        theme: Theme,
+        stacked: bool = False,
+        parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
         self.line, self._stocked = line, stocked
@@ -88,7 +93,9 @@ class FieldRow(QWidget):
             words = self._spec.longest is not None  # no unit beside them: a name gets all the room
             self._unit.setHidden(words)
             row = 1 if stacked else 0
-            grid.addWidget(self.entry, row, 0 if stacked else 1, 1, (1 if stacked else 0) + (2 if words else 1))
+            grid.addWidget(
+                self.entry, row, 0 if stacked else 1, 1, (1 if stacked else 0) + (2 if words else 1)
+            )
             if not words:
                 grid.addWidget(self._unit, row, 2)
         self._shown: object = None
@@ -143,7 +150,9 @@ class FieldRow(QWidget):
         return choices
 
     def _chosen_or_open(self) -> None:
-        """Enter goes on; a choice without an answer, and without one that is usual, says that it is open."""
+        """Enter goes on; a choice without an answer, and without one that is usual, says that it is
+        open.
+        """
         if self.choices is not None and self.choices.is_open:
             self.left_open.emit(self.line.path)
         self.entered.emit(self)
@@ -161,11 +170,15 @@ class FieldRow(QWidget):
         if self._suggesting is None:
             return
         kind, text = PART_FIELDS[self.line.path], self._suggesting.text()
-        self._parts = {part_text(item.spec, self._units): item.spec for item in self._stocked(text, kind)}
+        self._parts = {
+            part_text(item.spec, self._units): item.spec for item in self._stocked(text, kind)
+        }
         words = text.casefold().split()
         known = {part.get("name") for part in self._parts.values()}
         for part in self._used:
-            if part.get("name") not in known and all(word in str(part).casefold() for word in words):
+            if part.get("name") not in known and all(
+                word in str(part).casefold() for word in words
+            ):
                 self._parts[part_text(part, self._units)] = part
         self._suggesting.suggest(list(self._parts)[:MAX_OFFERED])
 
@@ -229,7 +242,9 @@ class FieldRow(QWidget):
         conflict = state.conflict(self.line.path)
         operation = conflict.operation if conflict is not None else None
         if isinstance(operation, SetDraft) and operation.value is not None:
-            self._mine.setText(tr("Use mine: {value}   Ctrl+J").format(value=operation.value.text[:MAX_SHOWN]))
+            self._mine.setText(
+                tr("Use mine: {value}   Ctrl+J").format(value=operation.value.text[:MAX_SHOWN])
+            )
             self._mine.show()
             return
         if not isinstance(operation, SetField):

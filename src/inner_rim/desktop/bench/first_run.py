@@ -1,4 +1,6 @@
-"""An empty bench: the first wheel in one line, and once three questions: units, air, tapes. Each may be left out."""
+"""An empty bench: the first wheel in one line, and once three questions: units, air, tapes. Each
+may be left out.
+"""
 
 from __future__ import annotations
 
@@ -12,7 +14,11 @@ from inner_rim.desktop.widgets.entry import EntryField
 from inner_rim.desktop.widgets.theme import NOTE, TARGET_PX, Theme
 from inner_rim.words import N_, tr
 
-AIR = {"floor_pump": N_("floor pump"), "compressor": N_("compressor"), "charge": N_("charge bottle")}
+AIR = {
+    "floor_pump": N_("floor pump"),
+    "compressor": N_("compressor"),
+    "charge": N_("charge bottle"),
+}
 WIDEST_PX = 620
 
 
@@ -30,13 +36,20 @@ class FirstRun(Scrolling):
         super().__init__(page, parent)
         page.setMaximumWidth(theme.px(WIDEST_PX))
         column = QVBoxLayout(page)
-        column.setContentsMargins(theme.column(24), theme.column(16), theme.column(24), theme.column(12))
+        column.setContentsMargins(
+            theme.column(24), theme.column(16), theme.column(24), theme.column(12)
+        )
         self.line = _field(tr("All in one line"), theme)
         self.line.setPlaceholderText(tr("45-622 on 24 hooked, 98 kg"))
         self.units = Choices(
-            tr("Units"), {name: name for name in map(set_words, UNIT_SETS)}, theme, each=2 if theme.large else 4
+            tr("Units"),
+            {name: name for name in map(set_words, UNIT_SETS)},
+            theme,
+            each=2 if theme.large else 4,
         )
-        self.air = Choices(tr("Air comes from"), {key: tr(word) for key, word in AIR.items()}, theme, each=len(AIR))
+        self.air = Choices(
+            tr("Air comes from"), {key: tr(word) for key, word in AIR.items()}, theme, each=len(AIR)
+        )
         self.tapes = _field(tr("Tape widths on the shelf"), theme)
         self._unit = PlainLabel("")
         self._questions = self._ask(theme)
@@ -63,7 +76,11 @@ class FirstRun(Scrolling):
         grid.setColumnStretch(1, 1)
         grid.addWidget(_title(tr("Three questions about your shop"), theme), 0, 0, 1, 3)
         for row, (words, widget) in enumerate(
-            ((tr("Units"), self.units), (tr("Air comes from"), self.air), (tr("Tapes on the shelf"), self.tapes))
+            (
+                (tr("Units"), self.units),
+                (tr("Air comes from"), self.air),
+                (tr("Tapes on the shelf"), self.tapes),
+            )
         ):
             label = QLabel(words)
             label.setTextFormat(Qt.TextFormat.PlainText)
@@ -74,7 +91,9 @@ class FirstRun(Scrolling):
                 grid.addWidget(label, 2 * row + 2, 0)
             grid.addWidget(widget, 2 * row + 2, 1)
         grid.addWidget(self._unit, 6, 2)
-        grid.addWidget(_note(tr("Each counts as a roll of 10 m until you count it on the Shelf page.")), 7, 1)
+        grid.addWidget(
+            _note(tr("Each counts as a roll of 10 m until you count it on the Shelf page.")), 7, 1
+        )
         return questions
 
     def show_answers(self, units: UnitChoice, air: str, usual_air: str, asks: bool = True) -> None:
@@ -84,7 +103,9 @@ class FirstRun(Scrolling):
         self.air.show_value(air, usual_air)
         symbol = units.unit("mm").symbol
         self._unit.setText(symbol)
-        self.tapes.setPlaceholderText(tr("such as {some}").format(some="25 27 29" if symbol == "mm" else "1 1.1"))
+        self.tapes.setPlaceholderText(
+            tr("such as {some}").format(some="25 27 29" if symbol == "mm" else "1 1.1")
+        )
 
     def _line_entered(self) -> None:
         if self.line.text().strip():

@@ -90,7 +90,10 @@ class InputsPanel(QWidget):
     # -- which fields ----------------------------------------------------------------------------
 
     def focused_row(self) -> FieldRow | None:
-        return next((row for row in self._rows.values() if row.entry is not None and row.entry.hasFocus()), None)
+        return next(
+            (row for row in self._rows.values() if row.entry is not None and row.entry.hasFocus()),
+            None,
+        )
 
     def _fit(self) -> None:
         theme = self._theme
@@ -137,7 +140,9 @@ class InputsPanel(QWidget):
         self._two = self._room_for_two
         self.more.setChecked(False)
         groups = STAGE_FIELDS[stage]
-        self._make_rows(groups[DECIDES] if check_in else [line for lines in groups.values() for line in lines])
+        self._make_rows(
+            groups[DECIDES] if check_in else [line for lines in groups.values() for line in lines]
+        )
         self._place()
 
     def _make_rows(self, lines: tuple[FieldLine, ...] | list[FieldLine]) -> None:
@@ -222,7 +227,9 @@ class InputsPanel(QWidget):
             self._place()
 
     def show_more(self, there: bool = True) -> None:
-        if self._stage != "check_in" or (there == self.more.isChecked() and there == self._all_made()):
+        if self._stage != "check_in" or (
+            there == self.more.isChecked() and there == self._all_made()
+        ):
             return
         self.more.setChecked(there)
         if there:
@@ -232,7 +239,9 @@ class InputsPanel(QWidget):
         self._place()
 
     def _all_made(self) -> bool:
-        return all(line.path in self._rows for lines in STAGE_FIELDS["check_in"].values() for line in lines)
+        return all(
+            line.path in self._rows for lines in STAGE_FIELDS["check_in"].values() for line in lines
+        )
 
     def _left_open(self, path: str) -> None:
         """A choice was left without an answer: said where a figure waits for it."""
@@ -274,16 +283,22 @@ class InputsPanel(QWidget):
                 self.done.emit()
 
     def offer_parts(self, path: str, parts: list[JsonObject]) -> None:
-        """Offer earlier parts at a field if it is still shown: the stage may have changed meanwhile."""
+        """Offer earlier parts at a field if it is still shown: the stage may have changed
+        meanwhile.
+        """
         if path in self._rows:
             self._rows[path].offer_parts(parts)
 
     # -- the cursor ------------------------------------------------------------------------------
 
     def focus_field(self, path: str) -> bool:
-        """Put the cursor into a field of this stage, behind "More" or not; return whether it is here."""
+        """Put the cursor into a field of this stage, behind "More" or not; return whether it is
+        here.
+        """
         if path not in self._paths() and self._stage == "check_in":
-            if not any(line.path == path for lines in STAGE_FIELDS["check_in"].values() for line in lines):
+            if not any(
+                line.path == path for lines in STAGE_FIELDS["check_in"].values() for line in lines
+            ):
                 return False
             self.show_more(True)
         if path not in self._rows:

@@ -1,11 +1,20 @@
-"""The bench page: one view for typing, one for working. Wheels at the left, what to do in the middle, its picture beside
-it, the pressure scale below."""
+"""The bench page: one view for typing, one for working. Wheels at the left, what to do in the
+middle, its picture beside it, the pressure scale below.
+"""
 
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetrics, QResizeEvent
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QGridLayout,
+    QHBoxLayout,
+    QPushButton,
+    QSizePolicy,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
 from inner_rim.core.record.units import entry_text
 from inner_rim.desktop.bench.field_row import FieldRow, Stocked
@@ -24,7 +33,8 @@ from inner_rim.work.tasks.gauge import GaugeSession
 from inner_rim.work.text.tiles import summary_text
 from inner_rim.work.views import BenchView
 
-#: Widths at 100 % text, px: of a window with the whole list of wheels, of one with step and picture beside each other.
+#: Widths at 100 % text, px: of a window with the whole list of wheels, of one with step and picture
+#: beside each other.
 LIST_FROM_PX, BESIDE_FROM_PX = 1560, 940
 LIST_PX, RAIL_PX, RINGS_PX = 230, 138, 60
 #: As much of the page a name may take.
@@ -40,7 +50,9 @@ class BenchPage(Page):
 
     commanded = pyqtSignal(str, object)
 
-    def __init__(self, session: GaugeSession, stocked: Stocked, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, session: GaugeSession, stocked: Stocked, theme: Theme, parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
         self._view: BenchView | None = None
         self._shared: tuple[bool, ...] = ()
@@ -125,7 +137,11 @@ class BenchPage(Page):
     def _size(self) -> None:
         theme = self._theme
         rail = self.width() < theme.px(LIST_FROM_PX)
-        width = (theme.px(RINGS_PX) if self._in_turns else theme.px(RAIL_PX)) if rail else theme.px(LIST_PX)
+        width = (
+            (theme.px(RINGS_PX) if self._in_turns else theme.px(RAIL_PX))
+            if rail
+            else theme.px(LIST_PX)
+        )
         self.wheels.show_as("rings" if rail and self._in_turns else "rail" if rail else "list")
         self._left.setFixedWidth(width)
         show_if(self._left, not self.far)
@@ -145,7 +161,10 @@ class BenchPage(Page):
         self._theme = theme
         if self.first is not None:
             self._form.removeWidget(self.first)
-            self._typed_first = (self.first.tapes.text(), self.first.line.text())  # nothing that was typed is lost
+            self._typed_first = (
+                self.first.tapes.text(),
+                self.first.line.text(),
+            )  # nothing that was typed is lost
             discard(self.first)
             self.first = None  # made again in the new theme
         large = Theme(theme.tokens.name, theme.scale * FAR_TIMES) if self.far else theme
@@ -169,9 +188,13 @@ class BenchPage(Page):
     def show_view(self, view: BenchView) -> None:
         self._view, state = view, view.state
         self.wheels.show_tiles(view.tiles, view.selected)
-        self._name.setText(self._shortened(state.name if state is not None else "" if view.lost else tr("Welcome")))
+        self._name.setText(
+            self._shortened(state.name if state is not None else "" if view.lost else tr("Welcome"))
+        )
         self._name.setToolTip(plain_tip(state.name) if state is not None else "")
-        self._summary.setText(summary_text(state, view.units, view.working) if state is not None else "")
+        self._summary.setText(
+            summary_text(state, view.units, view.working) if state is not None else ""
+        )
         self._show_fields(view)
         self.now.show_now(view.now, view.target, view.working)
         self.now.prefill(view.mark)
@@ -184,10 +207,14 @@ class BenchPage(Page):
     def _shortened(self, name: str) -> str:
         """A name that leaves room for the rim and the tire beside it; whole in its tooltip."""
         metrics = QFontMetrics(self._theme.font(NOTE, 600))
-        return metrics.elidedText(name, Qt.TextElideMode.ElideMiddle, round(NAME_SHARE * self.width()))
+        return metrics.elidedText(
+            name, Qt.TextElideMode.ElideMiddle, round(NAME_SHARE * self.width())
+        )
 
     def _share(self, view: BenchView) -> None:
-        """Share the room: fields over the step at check-in; step and picture beside each other, or in turns."""
+        """Share the room: fields over the step at check-in; step and picture beside each other, or
+        in turns.
+        """
         looking = view.looking
         opened = bool(looking.drawer) or looking.why is not None or looking.picture is not None
         turns = self._in_turns
@@ -202,7 +229,9 @@ class BenchPage(Page):
         self.now.show_open(looking.drawer)
 
     def _show_fields(self, view: BenchView) -> None:
-        """The fields at check-in, over the step; later in a drawer beside it; on an empty bench, three questions."""
+        """The fields at check-in, over the step; later in a drawer beside it; on an empty bench,
+        three questions.
+        """
         if view.state is None and view.lost:
             self._form.setCurrentWidget(self._nothing)
             return
@@ -291,8 +320,14 @@ class BenchPage(Page):
             self.now.focus_on(outcome.focus)
 
     def focus_start(self) -> None:
-        """Put the cursor where the next thing is done: on the panel, on an empty bench into the line."""
-        if self.first is not None and self._form.currentWidget() is self.first and self.first.isVisible():
+        """Put the cursor where the next thing is done: on the panel, on an empty bench into the
+        line.
+        """
+        if (
+            self.first is not None
+            and self._form.currentWidget() is self.first
+            and self.first.isVisible()
+        ):
             self.first.line.setFocus(Qt.FocusReason.OtherFocusReason)
         else:
             self.now.focus_main()

@@ -3,7 +3,16 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QRect, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QFocusEvent, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap, QRegion
+from PyQt6.QtGui import (
+    QFocusEvent,
+    QFont,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPixmap,
+    QRegion,
+)
 from PyQt6.QtWidgets import QGroupBox, QHBoxLayout, QPushButton, QTextBrowser, QVBoxLayout, QWidget
 
 from inner_rim.core.record.paths import name_of
@@ -33,7 +42,9 @@ class PicksColumn(QGroupBox):
         self._stale = False
         self._at = 0
         self._chips: dict[int, QRectF] = {}
-        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # so that nothing behind it is painted first
+        self.setAttribute(
+            Qt.WidgetAttribute.WA_OpaquePaintEvent
+        )  # so that nothing behind it is painted first
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setAccessibleName(tr("Plan"))
 
@@ -68,7 +79,9 @@ class PicksColumn(QGroupBox):
         theme = self._theme
         painter = QPainter(self)
         area = event.region() if event is not None else QRegion(self.rect())
-        painter.fillRect(area.boundingRect(), theme.color("ground"))  # before edges are smoothed: whole pixels
+        painter.fillRect(
+            area.boundingRect(), theme.color("ground")
+        )  # before edges are smoothed: whole pixels
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         head = QRectF(theme.px(16), 0, self.width() - theme.px(32), theme.px(34))
         if area.intersects(head.toAlignedRect()):
@@ -92,7 +105,9 @@ class PicksColumn(QGroupBox):
         painter.drawText(head, Qt.AlignmentFlag.AlignVCenter, words)
         if not self._stale:
             painter.drawText(
-                head, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, tr("why: press the number")
+                head,
+                Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight,
+                tr("why: press the number"),
             )
 
     def _paint_row(self, painter: QPainter, place: int, row: PickRow) -> None:
@@ -104,10 +119,15 @@ class PicksColumn(QGroupBox):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRoundedRect(box.adjusted(-2, 2, 2, -2), 6, 6)
         if place:
-            painter.fillRect(QRectF(box.left(), round(box.top()), box.width(), 1.0), theme.color("line"))
+            painter.fillRect(
+                QRectF(box.left(), round(box.top()), box.width(), 1.0), theme.color("line")
+            )
         two = box.height() >= theme.px(TWO_LINES_PX)
         line = QRectF(
-            box.left(), box.top() + (theme.px(5) if two else 0), box.width(), theme.px(26) if two else box.height()
+            box.left(),
+            box.top() + (theme.px(5) if two else 0),
+            box.width(),
+            theme.px(26) if two else box.height(),
         )
         badge = QRectF(box.left(), line.center().y() - theme.px(12), theme.px(24), theme.px(24))
         painter.drawPixmap(badge.topLeft().toPoint(), self._badge(place))
@@ -135,12 +155,22 @@ class PicksColumn(QGroupBox):
             painter.drawRoundedRect(QRectF(0.5, 0.5, side - 1.0, side - 1.0), 5, 5)
             painter.setPen(theme.color("muted"))
             painter.setFont(theme.font(SMALL))
-            painter.drawText(QRectF(0, 0, side, side), Qt.AlignmentFlag.AlignCenter, str((place + 1) % COUNT))
+            painter.drawText(
+                QRectF(0, 0, side, side), Qt.AlignmentFlag.AlignCenter, str((place + 1) % COUNT)
+            )
             painter.end()
             self._badges[place] = result
         return result
 
-    def _line(self, painter: QPainter, box: QRectF, text: str, pixels: int, purpose: str, weight: int = 400) -> None:
+    def _line(
+        self,
+        painter: QPainter,
+        box: QRectF,
+        text: str,
+        pixels: int,
+        purpose: str,
+        weight: int = 400,
+    ) -> None:
         font, shown = self._theme.line(text, box.width(), pixels, weight)
         painter.setFont(font)
         painter.setPen(self._theme.color(purpose))
@@ -172,7 +202,9 @@ class PicksColumn(QGroupBox):
         for place in range(len(self._rows)):
             if self._row_box(place).contains(event.position()):
                 self._at = place
-                if self._rows[place].field and self._chips.get(place, QRectF()).contains(event.position()):
+                if self._rows[place].field and self._chips.get(place, QRectF()).contains(
+                    event.position()
+                ):
                     self.field_wanted.emit(self._rows[place].field)
                 else:
                     self.why_asked.emit(place)
@@ -235,11 +267,19 @@ def why_html(why: Why, units: UnitChoice, assumed: tuple[Assumed, ...], theme: T
     )
     others = [
         _part(tr("What else was possible"), [saying.read(units) for saying in why.others], muted),
-        _part(tr("What would change it"), [tr(why.what_changes_it)] if why.what_changes_it else [], muted),
+        _part(
+            tr("What would change it"),
+            [tr(why.what_changes_it)] if why.what_changes_it else [],
+            muted,
+        ),
     ]
     below = [
         _part(tr("Source"), [tr(why.source)], muted),
-        _part(tr("Assumed, because it was not entered"), [_assumption(item) for item in assumed if item.reason], muted),
+        _part(
+            tr("Assumed, because it was not entered"),
+            [_assumption(item) for item in assumed if item.reason],
+            muted,
+        ),
     ]
     return (
         f"<div style='font-size:{px(14)}px'><p style='font-size:{px(15)}px'>{_escaped(tr(why.formula))}</p>"

@@ -33,13 +33,16 @@ TITLES: dict[Drawer, str] = {
     "keys": N_("Keys"),
 }
 SIGNS: dict[StepState, str] = {"done": "✓", "now": "▸", "with": "▹", "next": "·"}
-#: What is below the picture: the plan at check-in, the stage's steps later, nothing in the far view.
+#: What is below the picture: the plan at check-in, the stage's steps later, nothing in the far
+#: view.
 Below = Literal["plan", "stage", "none"]
 ROW_PX, COLUMN_PX = 24, 170
 
 
 class StageList(Picture):
-    """The steps of the stage, ticked, current and to come, with the stage's figures below; painted in one widget."""
+    """The steps of the stage, ticked, current and to come, with the stage's figures below; painted
+    in one widget.
+    """
 
     def __init__(self, theme: Theme) -> None:
         super().__init__()
@@ -85,7 +88,9 @@ class StageList(Picture):
             now = one.state in ("now", "with")
             text = f"{SIGNS[one.state]}  {one.words}"
             painter.setFont(theme.fitted(text, box.width(), TEXT, 600 if now else 400))
-            painter.setPen(theme.color("ink" if now else "accent" if one.state == "done" else "muted"))
+            painter.setPen(
+                theme.color("ink" if now else "accent" if one.state == "done" else "muted")
+            )
             painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, text)
         top = self._rows * high + theme.px(6)
         half = self.width() / 2

@@ -18,7 +18,12 @@ from inner_rim.work.text.panel import SLOTS, Answer, Ask, AskName, Now, Slot
 from inner_rim.work.text.questions import Drawer
 
 #: The commands under the answers in the work view, with what their buttons say.
-WAYS = {"first_field": N_("Entries"), "show_plan": N_("Plan"), "show_choices": N_("Options"), "show_log": N_("Log")}
+WAYS = {
+    "first_field": N_("Entries"),
+    "show_plan": N_("Plan"),
+    "show_choices": N_("Options"),
+    "show_log": N_("Log"),
+}
 
 #: What each of them opens.
 DRAWERS: dict[str, Drawer] = {
@@ -38,11 +43,13 @@ def words_of(answer: Answer) -> str:
 
 
 def caption(place: int, answer: Answer, typing: bool = False) -> str:
-    """Return the text on the button of an answer: its words, and the key that works where the cursor is.
+    """Return the text on the button of an answer: its words, and the key that works where the
+    cursor is.
 
     Args:
         place: of the answer; Enter gives the first one, where it may.
-        typing: letters are typed into a field: they are no keys there, and Enter goes on in the field.
+        typing: letters are typed into a field: they are no keys there, and Enter goes on in the
+            field.
     """
     key = shown_key(answer.command)
     if place == 0 and answer.enter:
@@ -53,8 +60,9 @@ def caption(place: int, answer: Answer, typing: bool = False) -> str:
 
 
 class StepPanel(QFrame):
-    """Its content comes from outside; it only shows and reports. The words scroll where there is no room; the answers
-    stay."""
+    """Its content comes from outside; it only shows and reports. The words scroll where there is no
+    room; the answers stay.
+    """
 
     commanded = pyqtSignal(str)
 
@@ -151,7 +159,9 @@ class StepPanel(QFrame):
         self._dress()
 
     def _dress(self) -> None:
-        """Give the words their sizes: large where the step is the screen, small beside the fields of a check-in."""
+        """Give the words their sizes: large where the step is the screen, small beside the fields
+        of a check-in.
+        """
         theme, working = self._theme, self._working
         self._head.setFont(theme.font(NOTE if working else TEXT))
         self._action.setStyleSheet(theme.type_style(STEP if working else NOTE, 600))
@@ -172,7 +182,9 @@ class StepPanel(QFrame):
             self._column.removeWidget(self._asked)
             self._flow.removeWidget(self._asked)
             self._flow.addWidget(self._asked)
-        for place, (label, entry) in enumerate(self._entries):  # a label is over its entry, or before it
+        for place, (label, entry) in enumerate(
+            self._entries
+        ):  # a label is over its entry, or before it
             self._asking.addWidget(label, 0, place if over else 2 * place)
             self._asking.addWidget(entry, 1 if over else 0, place if over else 2 * place + 1)
         for column in range(8):
@@ -193,7 +205,9 @@ class StepPanel(QFrame):
     # -- showing ---------------------------------------------------------------------------------
 
     def show_now(self, now: Now, target: str = "", working: bool = True) -> None:
-        """Show the next action with its figure, what follows, its cautions, the entries it needs, and its answers."""
+        """Show the next action with its figure, what follows, its cautions, the entries it needs,
+        and its answers.
+        """
         if (now, target, working) == (self._now, self._target, self._working):
             return
         before, self._now, self._target = self._now, now, target
@@ -220,7 +234,9 @@ class StepPanel(QFrame):
             self._dress()
         self._scroll.ensureVisible(0, 0)
 
-    def _show_lines(self, labels: Sequence[QLabel], texts: list[str], place: int) -> list[PlainLabel]:
+    def _show_lines(
+        self, labels: Sequence[QLabel], texts: list[str], place: int
+    ) -> list[PlainLabel]:
         for old in labels:
             self._lines.removeWidget(old)
             discard(old)
@@ -237,14 +253,16 @@ class StepPanel(QFrame):
         key, by_slot = shown_key("reached"), {ask.slot: ask for ask in asks}
         for slot, (label, entry) in zip(SLOTS, self._entries, strict=True):
             words = by_slot[slot].label if slot in by_slot else ""
-            label.setText(f"{words}   {key}" if words and entry is self.figure and not self._typing else words)
+            label.setText(
+                f"{words}   {key}" if words and entry is self.figure and not self._typing else words
+            )
             show_if(label, bool(words))
             show_if(entry, bool(words))
             entry.setAccessibleName(words)
 
     def prefill(self, mark: tuple[object, ...]) -> None:
-        """Put what is most likely into the entries, where another thing is asked, or what that depends on is another;
-        a name only into an empty one.
+        """Put what is most likely into the entries, where another thing is asked, or what that
+        depends on is another; a name only into an empty one.
         """
         for ask in self._now.asks:
             entry, before = self._entry(ask.slot), self._asked_for.get(ask.slot, ("", ()))
@@ -263,7 +281,9 @@ class StepPanel(QFrame):
         return self._entries[SLOTS.index(slot)][1]
 
     def _show_answers(self, answers: tuple[Answer, ...]) -> None:
-        """Show a button for each answer; buttons are reused, as making one costs more than painting it."""
+        """Show a button for each answer; buttons are reused, as making one costs more than painting
+        it.
+        """
         if answers != self._answers:
             had_focus = any(button.hasFocus() for button in self._buttons)
             before, plain = self._buttons, 0
@@ -304,7 +324,9 @@ class StepPanel(QFrame):
 
     def _put_answer(self, button: QPushButton, place: int, answer: Answer) -> None:
         button.setDown(False)  # a finger already on it did not mean its new words
-        button.setText(caption(place, answer, self._typing).replace("&", "&&"))  # Qt would take it for a mnemonic
+        button.setText(
+            caption(place, answer, self._typing).replace("&", "&&")
+        )  # Qt would take it for a mnemonic
         button.setAccessibleName(words_of(answer))
         button.setProperty("command", answer.command)
         button.setProperty("enter", answer.enter)
@@ -344,7 +366,9 @@ class StepPanel(QFrame):
     # -- its size --------------------------------------------------------------------------------
 
     def _fit(self) -> None:
-        """Beside the fields of a check-in it is as high as its words; a step has all the room there is."""
+        """Beside the fields of a check-in it is as high as its words; a step has all the room there
+        is.
+        """
         layout = self.layout()
         if layout is None:
             return
@@ -364,17 +388,26 @@ class StepPanel(QFrame):
             self.setMaximumHeight(high)
 
     def _step_size(self) -> int:
-        """The size of the sentence: a smaller one where its figure and the cautions would not be in view with it."""
+        """The size of the sentence: a smaller one where its figure and the cautions would not be in
+        view with it.
+        """
         viewport = self._scroll.viewport()
         if viewport is None or viewport.height() < self._theme.px(STEP):
             return STEP
         wide = viewport.width()
-        others = [label for label in (self._figure, *self._more, *self._cautions) if not label.isHidden()]
+        others = [
+            label for label in (self._figure, *self._more, *self._cautions) if not label.isHidden()
+        ]
         gaps = self._lines.spacing() * len(others)
-        high = sum(label.heightForWidth(wide) if label.wordWrap() else label.sizeHint().height() for label in others)
+        high = sum(
+            label.heightForWidth(wide) if label.wordWrap() else label.sizeHint().height()
+            for label in others
+        )
         room = QRect(0, 0, wide, MAX_PX)
         metrics = QFontMetrics(self._theme.font(STEP, 600))
-        sentence = metrics.boundingRect(room, int(Qt.TextFlag.TextWordWrap), self._action.text()).height()
+        sentence = metrics.boundingRect(
+            room, int(Qt.TextFlag.TextWordWrap), self._action.text()
+        ).height()
         return STEP if sentence + gaps + high <= viewport.height() else TITLE
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:

@@ -43,7 +43,11 @@ class StepsModel(QAbstractListModel):
 
     def show_wheel(self, state: PlannedWheel | None, units: UnitChoice) -> None:
         plan = state.plan if state else None
-        shown = ((*plan.behind, *plan.steps) if plan else (), state.progress if state else None, units)
+        shown = (
+            (*plan.behind, *plan.steps) if plan else (),
+            state.progress if state else None,
+            units,
+        )
         if shown != self._shown:
             self.beginResetModel()
             self._shown, (self._steps, self._progress, self._units) = shown, shown
@@ -66,7 +70,9 @@ class StepsModel(QAbstractListModel):
         sign = self._sign(step)
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole):
             text = step.text.read(self._units)
-            minutes = tr(" · {minutes:g} min").format(minutes=step.minutes) + wait_text(step.wait_minutes)
+            minutes = tr(" · {minutes:g} min").format(minutes=step.minutes) + wait_text(
+                step.wait_minutes
+            )
             return f"{sign}  {tr(STAGE_WORDS[step.stage])}: {text}{minutes}"
         if role == Qt.ItemDataRole.ForegroundRole:
             return self.theme.color({DONE: "accent", NOW: "ink", TO_COME: "muted"}[sign])
@@ -88,7 +94,11 @@ class StepsModel(QAbstractListModel):
             return DONE
         if progress.step is not None:
             return NOW if step.key == progress.step.key else TO_COME
-        return NOW if step.stage == progress.stage and step.pressure_step == progress.seats_next else TO_COME
+        return (
+            NOW
+            if step.stage == progress.stage and step.pressure_step == progress.seats_next
+            else TO_COME
+        )
 
 
 class StepsView(QListView):
@@ -120,7 +130,9 @@ class StepsView(QListView):
         for row in range(self.steps.rowCount()):
             if str(self.steps.index(row).data()).startswith(NOW):
                 first = row <= self.steps.head_count
-                self.scrollTo(self.steps.index(0 if first else row), QListView.ScrollHint.PositionAtTop)
+                self.scrollTo(
+                    self.steps.index(0 if first else row), QListView.ScrollHint.PositionAtTop
+                )
                 return
 
 
@@ -145,7 +157,10 @@ class LogModel(QAbstractListModel):
         return 0 if parent.isValid() else len(self._entries)
 
     def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
-        if not index.isValid() or role not in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole):
+        if not index.isValid() or role not in (
+            Qt.ItemDataRole.DisplayRole,
+            Qt.ItemDataRole.ToolTipRole,
+        ):
             return None
         place = len(self._entries) - 1 - index.row()  # the newest first
         at = local(moment(self._entries[place].at))

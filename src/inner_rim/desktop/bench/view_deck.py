@@ -77,7 +77,9 @@ class ViewDeck(QWidget):
         from inner_rim.desktop.drawings.sectors import WheelView
 
         made = WheelView(self._theme)
-        made.sector_clicked.connect(lambda side, number: self.commanded.emit("hit_sector", (side, number)))
+        made.sector_clicked.connect(
+            lambda side, number: self.commanded.emit("hit_sector", (side, number))
+        )
         self._added(made)
         return made
 
@@ -157,7 +159,9 @@ class ViewDeck(QWidget):
         return self.side
 
     def _show_sectors(self, view: BenchView) -> QWidget:
-        self.wheel.show_wheel(view.planned, view.low_left, view.low_right, view.low_side, view.looking.bubbles)
+        self.wheel.show_wheel(
+            view.planned, view.low_left, view.low_right, view.low_side, view.looking.bubbles
+        )
         return self.wheel
 
     def _show_finish(self, view: BenchView) -> QWidget:

@@ -17,7 +17,8 @@ from inner_rim.work.editing.state import WheelKey
 from inner_rim.work.text.tiles import Tile
 
 TILE_ROLE = Qt.ItemDataRole.UserRole + 1
-#: As a list with next action and state, as a rail of rings with names, or as rings alone: the height of a wheel, px.
+#: As a list with next action and state, as a rail of rings with names, or as rings alone: the
+#: height of a wheel, px.
 Form = Literal["list", "rail", "rings"]
 HEIGHTS: dict[Form, int] = {"list": 108, "rail": 62, "rings": 50}
 
@@ -79,7 +80,9 @@ class TileDelegate(QStyledItemDelegate):
     def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
         return QSize(self.theme.px(40), self.theme.px(HEIGHTS[self.form]))
 
-    def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex) -> None:
+    def paint(
+        self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex
+    ) -> None:
         tile = index.data(TILE_ROLE)
         if painter is None or tile is None:
             return
@@ -97,7 +100,9 @@ class TileDelegate(QStyledItemDelegate):
         ratio = option.widget.devicePixelRatioF() if option.widget is not None else 1.0
         paint_ring(painter, ring, tile.progress, theme, ratio)
         if self.form != "rings":
-            words = QRectF(ring.right() + 6, box.top() + 2, box.right() - ring.right() - 8, box.height() - 4)
+            words = QRectF(
+                ring.right() + 6, box.top() + 2, box.right() - ring.right() - 8, box.height() - 4
+            )
             (self._words if self.form == "list" else self._name)(painter, words, tile)
         painter.restore()
 
@@ -113,8 +118,12 @@ class TileDelegate(QStyledItemDelegate):
         row = theme.px(19)
         painter.setFont(theme.font(TEXT, 600))
         painter.setPen(theme.color("ink"))
-        name = painter.fontMetrics().elidedText(tile.name, Qt.TextElideMode.ElideMiddle, int(box.width()))
-        painter.drawText(QRectF(box.left(), box.top(), box.width(), row), Qt.AlignmentFlag.AlignVCenter, name)
+        name = painter.fontMetrics().elidedText(
+            tile.name, Qt.TextElideMode.ElideMiddle, int(box.width())
+        )
+        painter.drawText(
+            QRectF(box.left(), box.top(), box.width(), row), Qt.AlignmentFlag.AlignVCenter, name
+        )
         painter.setFont(theme.font(SMALL))
         painter.setPen(theme.color("stop" if tile.bad else "muted"))
         action = QRectF(box.left(), box.top() + row, box.width(), box.height() - 2 * row)

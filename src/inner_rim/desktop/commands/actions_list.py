@@ -1,4 +1,6 @@
-"""The Actions list, everything that applies now, in groups, with its key; and the twelve keys that matter."""
+"""The Actions list, everything that applies now, in groups, with its key; and the twelve keys that
+matter.
+"""
 
 from __future__ import annotations
 
@@ -16,13 +18,18 @@ from inner_rim.desktop.widgets.theme import NOTE, TEXT, Theme
 from inner_rim.words import tr
 
 
-def matching(commands: Sequence[Command], titles: Callable[[Command], str], text: str) -> list[Command]:
-    """Return the commands whose title holds every word of a text, group by group; those that begin with it first."""
+def matching(
+    commands: Sequence[Command], titles: Callable[[Command], str], text: str
+) -> list[Command]:
+    """Return the commands whose title holds every word of a text, group by group; those that begin
+    with it first.
+    """
     words, begin = text.casefold().split(), text.strip().casefold()
     result = [
         command
         for command in commands
-        if (begin or command.listed != "typed") and all(word in titles(command).casefold() for word in words)
+        if (begin or command.listed != "typed")
+        and all(word in titles(command).casefold() for word in words)
     ]
     if begin:
         result.sort(key=lambda command: not titles(command).casefold().startswith(begin))

@@ -19,7 +19,8 @@ from inner_rim.work.text.questions import Question, ViewSelection
 if TYPE_CHECKING:
     from inner_rim.work.training import Training
 
-#: Where a key works: everywhere, also while a field is typed into; or on the bench page while none is.
+#: Where a key works: everywhere, also while a field is typed into; or on the bench page while none
+#: is.
 Scope = Literal["anywhere", "bench"]
 #: Where the cursor goes after a command: what the panel asks for, the main action, or nowhere else.
 Focus = AskName | Literal["", "main", "first_field", "line", "search"]
@@ -169,7 +170,8 @@ class Context(msgspec.Struct, frozen=True):
         return int(self.value) if self.value in tuple("0123456789") else None
 
     def read(self, name: AskName) -> Any:
-        """Return what was typed where something is asked for, a figure in its canonical unit; see `accept`.
+        """Return what was typed where something is asked for, a figure in its canonical unit; see
+        `accept`.
 
         Raises:
             Complaint: it cannot be that.

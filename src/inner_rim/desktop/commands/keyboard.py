@@ -24,11 +24,15 @@ class Keyboard:
     Args:
         context: what a command is given now, with the key that was pressed.
 
-    Enter alone is no shortcut: buttons, lists and entries use it themselves; what they leave comes to the window.
+    Enter alone is no shortcut: buttons, lists and entries use it themselves; what they leave comes
+    to the window.
     """
 
     def __init__(
-        self, window: QWidget, context: Callable[[str], Context], run: Callable[[Command, Context], None]
+        self,
+        window: QWidget,
+        context: Callable[[str], Context],
+        run: Callable[[Command, Context], None],
     ) -> None:
         self._context, self._run = context, run
         self._last_key = ""
@@ -57,18 +61,28 @@ class Keyboard:
 
     def bounced(self, key: str, repeated: bool = False) -> bool:
         """Whether a key is held down or bounces: it must not answer twice."""
-        quick = key == self._last_key and self._since_key.isValid() and self._since_key.elapsed() < BOUNCE_MS
+        quick = (
+            key == self._last_key
+            and self._since_key.isValid()
+            and self._since_key.elapsed() < BOUNCE_MS
+        )
         self._last_key = key
         self._since_key.start()
         return repeated or quick
 
     def _press(self, key: str, commands: tuple[Command, ...]) -> None:
         context = self._context(key)
-        if context.window.parking.parked and any(one.id in ("main_action", "leave") for one in commands):
+        if context.window.parking.parked and any(
+            one.id in ("main_action", "leave") for one in commands
+        ):
             context.window.parking.unpark()
             return
         for command in commands:
-            away = context.window.typing or context.window.page_shown != "bench" or context.window.parking.parked
+            away = (
+                context.window.typing
+                or context.window.page_shown != "bench"
+                or context.window.parking.parked
+            )
             if command.scope == "bench" and away:
                 continue
             if command.applies(context):

@@ -1,4 +1,6 @@
-"""Commands that change the view: wheels, stages, fields, drawings, the working behind a pick, pages, lists."""
+"""Commands that change the view: wheels, stages, fields, drawings, the working behind a pick,
+pages, lists.
+"""
 
 from __future__ import annotations
 
@@ -23,14 +25,20 @@ from inner_rim.work.text.stage_fields import stage_of
 
 def go(page: str) -> Callable[[Context], Outcome]:
     def run(context: Context) -> Outcome:
-        if context.window.typing and page == "bench":  # the rest of the word must not become commands
+        if (
+            context.window.typing and page == "bench"
+        ):  # the rest of the word must not become commands
             if context.window.page_shown == "bench":
                 return Outcome()
             context.window.go_to(page)
             context.window.parking.park()
             return Outcome()
         context.window.go_to(page)
-        return MAIN if page == "bench" else Outcome(focus="search" if page in ("shelf", "logbook", "practice") else "")
+        return (
+            MAIN
+            if page == "bench"
+            else Outcome(focus="search" if page in ("shelf", "logbook", "practice") else "")
+        )
 
     return run
 
@@ -84,7 +92,9 @@ def what_now(context: Context) -> Outcome:
     now = naive_local(bench.time)
     if state.standing == "problem":
         words = state.progress.action.read(bench.units)
-    when = tr("now") if at <= now else in_words(at, "%H:%M" if at.date() == now.date() else "%a %H:%M")
+    when = (
+        tr("now") if at <= now else in_words(at, "%H:%M" if at.date() == now.date() else "%a %H:%M")
+    )
     bench.say(tr("Next, {when}: {name}. {words}").format(when=when, name=state.name, words=words))
     return MAIN
 
@@ -116,7 +126,9 @@ def new_wheel(context: Context) -> Outcome:
 
 def first_units(context: Context) -> Outcome:
     """Take the units that were clicked in the first questions."""
-    chosen = next((units for units in UNIT_SETS if set_words(units) == context.value), context.bench.units)
+    chosen = next(
+        (units for units in UNIT_SETS if set_words(units) == context.value), context.bench.units
+    )
     context.bench.set_units(chosen)
     return Outcome()
 
@@ -133,7 +145,9 @@ def first_tapes(context: Context) -> Outcome:
 
 
 def first_line(context: Context) -> Outcome:
-    """Put a new wheel on the bench and take what was said of it in one line; what was not understood is kept."""
+    """Put a new wheel on the bench and take what was said of it in one line; what was not
+    understood is kept.
+    """
     from inner_rim.work.line_input import say_line  # not on the way to the first wheel
 
     begun = new_wheel(context)
@@ -177,7 +191,9 @@ def why(context: Context) -> Outcome | None:
 
 
 def take_choice(context: Context) -> Outcome | None:
-    """Take the line of the options that was clicked: a method, what was seen or done, or the way to a field."""
+    """Take the line of the options that was clicked: a method, what was seen or done, or the way to
+    a field.
+    """
     choice: FieldChoice | LogChoice = context.value
     if isinstance(choice, FieldChoice):
         if choice.value is None:
@@ -232,7 +248,9 @@ def next_pace(context: Context) -> None:
 def turn_learning(context: Context) -> None:
     """Use what the shop's log has taught, or only the usual figures."""
     on = context.bench.shop_methods.turn_learning(LEARNED_FIGURES)
-    context.bench.say(tr("Learned figures are used") if on else tr("Only the usual figures are used"))
+    context.bench.say(
+        tr("Learned figures are used") if on else tr("Only the usual figures are used")
+    )
 
 
 def next_units(context: Context) -> None:

@@ -16,7 +16,9 @@ def duplicate(context: Context) -> Outcome:
 
 
 def undo(context: Context, again: bool) -> Outcome:
-    """Take back what was done last, or do it again; what raises a limit while air is in the tire asks first."""
+    """Take back what was done last, or do it again; what raises a limit while air is in the tire
+    asks first.
+    """
     raised = context.bench.undo(again=again)
     if raised is not None:
         context.window.go_to("bench")
@@ -104,7 +106,9 @@ def look(context: Context) -> Outcome:
     if sight.low is None or context.bench.planned is None:
         return Outcome()
     sectors = frozenset({sight.low.sector})
-    left, right = (sectors, frozenset[int]()) if sight.low.side == "left" else (frozenset[int](), sectors)
+    left, right = (
+        (sectors, frozenset[int]()) if sight.low.side == "left" else (frozenset[int](), sectors)
+    )
     if not context.offers("one_low"):
         return context.look(picture="sectors")
     low = LowSpots(sight.low.side, left, right, context.read("pressure"))

@@ -59,7 +59,9 @@ def _mark(context: Context, low: LowSpots) -> Outcome:
 
 def turn_to(context: Context, side: str) -> Outcome | None:
     low = context.looking.low
-    return context.look(question=msgspec.structs.replace(low, side=side)) if low is not None else None
+    return (
+        context.look(question=msgspec.structs.replace(low, side=side)) if low is not None else None
+    )
 
 
 def mark(context: Context) -> Outcome | None:
@@ -72,7 +74,9 @@ def mark(context: Context) -> Outcome | None:
 
 
 def hit_sector(context: Context) -> Outcome | None:
-    """Toggle the sector that was clicked, given as (side, number), where a bead may be marked low now."""
+    """Toggle the sector that was clicked, given as (side, number), where a bead may be marked low
+    now.
+    """
     side, number = context.value
     low = context.looking.low
     if low is None:
@@ -88,7 +92,9 @@ def log_low(context: Context) -> Outcome | None:
         return None
     if not low.left and not low.right:
         raise Complaint(tr("Mark at least one sector, or cancel."))
-    context.bench.recorder.attempt("one_low", low.kpa, tuple(sorted(low.left)), tuple(sorted(low.right)))
+    context.bench.recorder.attempt(
+        "one_low", low.kpa, tuple(sorted(low.left)), tuple(sorted(low.right))
+    )
     return context.ask(None)
 
 

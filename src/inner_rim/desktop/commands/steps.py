@@ -43,7 +43,9 @@ def finish_stage(context: Context) -> Outcome:
 
 
 def choose_work(context: Context, kind: str) -> Outcome:
-    """Log what a returning wheel comes in for, with the pressure that the rider kept and how it went."""
+    """Log what a returning wheel comes in for, with the pressure that the rider kept and how it
+    went.
+    """
     bench, kept, went = context.bench, context.read("kept"), context.read("went")
     with bench.history.grouped():
         if kept is not None:
@@ -62,8 +64,8 @@ def promise(context: Context) -> Outcome | None:
 
 
 def finish_whole_stage(context: Context) -> Outcome:
-    """Tick off the plain steps up to the next question, try or wait, with the amount that the last asks for; a leak test
-    ends here.
+    """Tick off the plain steps up to the next question, try or wait, with the amount that the last
+    asks for; a leak test ends here.
     """
     progress = context.planned.progress
     if not progress.together or progress.holding.readings:
@@ -79,7 +81,9 @@ def finish_step(context: Context) -> Outcome | None:
     return _finished(context, (step.asks,) if step.asks else (), context.bench.recorder.finish_step)
 
 
-def _finished(context: Context, asked: Sequence[Asks], finish: Callable[[float | None, str | None], None]) -> Outcome:
+def _finished(
+    context: Context, asked: Sequence[Asks], finish: Callable[[float | None, str | None], None]
+) -> Outcome:
     """Tick steps off with what is written down with them: all of it is read before any is taken."""
     said = {one: context.read(one) for one in asked if one}
     dose, kind = said.get("dose"), context.read("kind") if "dose" in said else None
@@ -105,7 +109,9 @@ def _question_dose(context: Context, dose: float) -> None:
     if FAR_SHARE * planned <= dose <= planned / FAR_SHARE or context.looking.sure == typed:
         return
     words = tr("{typed} is far from the {planned} planned. The same answer again logs it.")
-    fault = Complaint(words.format(typed=show(dose, "ml", units), planned=show(planned, "ml", units)), "main")
+    fault = Complaint(
+        words.format(typed=show(dose, "ml", units), planned=show(planned, "ml", units)), "main"
+    )
     fault.outcome = Outcome({**fault.outcome.look, "sure": typed}, "main")
     raise fault
 
@@ -172,7 +178,9 @@ def override(context: Context) -> Outcome:
 def read_gauge(context: Context) -> Outcome:
     """Log a reading of the wheel under test, with the air's temperature where one is typed."""
     kpa = context.read("reading")
-    words = tr("{typed} is above the limit of {limit}: let air out, look the wheel over, then read again.")
+    words = tr(
+        "{typed} is above the limit of {limit}: let air out, look the wheel over, then read again."
+    )
     _not_above_limit(context, kpa, words)
     context.bench.recorder.read_gauge(kpa, context.read("air"))
     return MAIN
@@ -188,7 +196,11 @@ def _not_above_limit(context: Context, kpa: float, words: str) -> None:
 def _told_apart(kpa: float, limit_kpa: float, units: UnitChoice) -> tuple[str, str]:
     """Both pressures as text; in kPa where they would look alike in the shop's unit."""
     said, limit = show(kpa, "kpa", units), show(limit_kpa, "kpa", units)
-    return (said, limit) if said != limit else (with_mark(f"{kpa:.2f} kPa"), with_mark(f"{limit_kpa:.2f} kPa"))
+    return (
+        (said, limit)
+        if said != limit
+        else (with_mark(f"{kpa:.2f} kPa"), with_mark(f"{limit_kpa:.2f} kPa"))
+    )
 
 
 def _not_above_on_the_ride(context: Context, kpa: float) -> None:
@@ -197,7 +209,9 @@ def _not_above_on_the_ride(context: Context, kpa: float) -> None:
     ride_kpa, limit_kpa = at_ride_kpa(kpa, plan.rider, plan.methods), plan.pressure.limit_kpa
     if ride_kpa > limit_kpa + 0.05:
         ride, limit = _told_apart(ride_kpa, limit_kpa, units)
-        words = tr("{typed} here is {ride} on the ride, above the limit of {limit}: let air out, then hand over.")
+        words = tr(
+            "{typed} here is {ride} on the ride, above the limit of {limit}: let air out, then hand over."
+        )
         raise Complaint(words.format(typed=show(kpa, "kpa", units), ride=ride, limit=limit))
 
 
@@ -210,7 +224,9 @@ def hold_again(context: Context) -> Outcome:
 def hand_over(context: Context) -> Outcome:
     """Hand the wheel over at a pressure, with a signature, and the weight where one is typed."""
     kpa = context.read("handed")
-    _not_above_limit(context, kpa, tr("{typed} is above the limit of {limit}: let air out, then hand over."))
+    _not_above_limit(
+        context, kpa, tr("{typed} is above the limit of {limit}: let air out, then hand over.")
+    )
     _not_above_on_the_ride(context, kpa)
     by = context.read("signed")
     if not context.planned.current:

@@ -1,5 +1,5 @@
-"""Every command of the program, once. Window, buttons, the list of keys, the list of actions, and the manual's
-table are made from it.
+"""Every command of the program, once. Window, buttons, the list of keys, the list of actions, and
+the manual's table are made from it.
 """
 
 from __future__ import annotations
@@ -49,7 +49,11 @@ def _aside(context: Context) -> bool:
 
 
 def _on_panel(
-    command: str, title: str, run: Callable[[Context], Outcome | None], *keys: str, scope: Scope = "bench"
+    command: str,
+    title: str,
+    run: Callable[[Context], Outcome | None],
+    *keys: str,
+    scope: Scope = "bench",
 ) -> Command:
     return Command(command, title, run, keys, scope, lambda context: context.offers(command))
 
@@ -73,10 +77,16 @@ def main_action(context: Context) -> Outcome | None:
     if answers[0].enter:
         return BY_ID[answers[0].command].run(context)
     beside = {"back", *TRAINING_ANSWERS}
-    keys = [key for answer in answers if answer.command not in beside and (key := shown_key(answer.command))]
+    keys = [
+        key
+        for answer in answers
+        if answer.command not in beside and (key := shown_key(answer.command))
+    ]
     if not keys:
         raise Complaint(tr("Enter does not do this. Choose a button."))
-    raise Complaint(tr("Enter does not answer this. Press {keys}.").format(keys=tr(" or ").join(keys)))
+    raise Complaint(
+        tr("Enter does not answer this. Press {keys}.").format(keys=tr(" or ").join(keys))
+    )
 
 
 _PAGES = (
@@ -225,7 +235,12 @@ _CLICKS = (
     _inner("entered", navigation.entered),
 )
 
-_GROUPED = ((*_STEPS, *_SEATING, *_TRAINING), (*_LOOKING, *_ASKING), _WHEELS, (*_PAGES, *_WINDOW, *_CLICKS))
+_GROUPED = (
+    (*_STEPS, *_SEATING, *_TRAINING),
+    (*_LOOKING, *_ASKING),
+    _WHEELS,
+    (*_PAGES, *_WINDOW, *_CLICKS),
+)
 COMMANDS = tuple(
     msgspec.structs.replace(command, group=group)
     for group, commands in zip(GROUPS, _GROUPED, strict=True)
@@ -249,7 +264,9 @@ def by_key() -> dict[str, list[Command]]:
 
 
 def key_lines() -> list[tuple[str, str]]:
-    """Return (keys, titles) for the list of keys and the manual; commands that share a key are in one line."""
+    """Return (keys, titles) for the list of keys and the manual; commands that share a key are in
+    one line.
+    """
     result: dict[str, list[str]] = {"Enter": [tr("The main action")]}
     for command in COMMANDS:
         if command.keys:

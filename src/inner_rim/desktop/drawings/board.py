@@ -1,4 +1,6 @@
-"""The day's board, painted: a row per wheel or mechanic, labeled bars, waits hatched, closed hours folded."""
+"""The day's board, painted: a row per wheel or mechanic, labeled bars, waits hatched, closed hours
+folded.
+"""
 
 from __future__ import annotations
 
@@ -18,17 +20,24 @@ from inner_rim.work.text.board_axis import Group
 
 #: Open minutes in view, from an hour to a week; None for all that is planned.
 ZOOMS: tuple[int | None, ...] = (60, 120, 240, 480, None, 960, 1920, 2850)
-#: Pixels from which a press becomes a drag, and the grid in minutes that a bar snaps to; a key moves it by a quarter hour.
+#: Pixels from which a press becomes a drag, and the grid in minutes that a bar snaps to; a key
+#: moves it by a quarter hour.
 DRAG_PX, STEP_MIN, NUDGE_MIN = 6.0, 5, 15
 #: What an arrow does: (bars or quarters later, mechanics lower).
-ARROWS = {Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Down: (0, 1), Qt.Key.Key_Up: (0, -1)}
+ARROWS = {
+    Qt.Key.Key_Right: (1, 0),
+    Qt.Key.Key_Left: (-1, 0),
+    Qt.Key.Key_Down: (0, 1),
+    Qt.Key.Key_Up: (0, -1),
+}
 LET_GO = (Qt.Key.Key_Delete, Qt.Key.Key_Backspace)
 #: Shown before there is a day.
 EMPTY = BoardData(datetime.min, (), (), (), 1)
 
 
 class BoardView(QGroupBox):
-    """Shows a day; a double click, or the arrows and Enter, open a bar's wheel; dragging, or Shift and the arrows, move it.
+    """Shows a day; a double click, or the arrows and Enter, open a bar's wheel; dragging, or Shift
+    and the arrows, move it.
 
     Signals:
         opened: a wheel's key.
@@ -67,7 +76,9 @@ class BoardView(QGroupBox):
         if day == self._day:
             return
         old, self._day = self._day, day
-        if old is None or [(row.name, row.helps) for row in old.rows] != [(row.name, row.helps) for row in day.rows]:
+        if old is None or [(row.name, row.helps) for row in old.rows] != [
+            (row.name, row.helps) for row in day.rows
+        ]:
             self._make_buttons(day)
         bar = self.chosen
         rows = ". ".join(f"{row.name}: {row.sentence}" for row in day.rows if row.sentence)
@@ -139,7 +150,9 @@ class BoardView(QGroupBox):
         if self._day is None:
             return
         painter = QPainter(self)
-        board = BoardPainter(painter, self.places, self._day, self._theme, self.visibleRegion().boundingRect().top())
+        board = BoardPainter(
+            painter, self.places, self._day, self._theme, self.visibleRegion().boundingRect().top()
+        )
         board.paint(self.size(), self.chosen)
         if self.chosen is not None and self._dragged is not None:
             board.paint_dragged(self.chosen, *self._dragged, float(self.width()))
@@ -161,11 +174,16 @@ class BoardView(QGroupBox):
     @property
     def chosen(self) -> Bar | None:
         bars = self._day.bars if self._day is not None else ()
-        return next((bar for bar in bars if not bar.wait and (bar.key, bar.task) == self._chosen), None)
+        return next(
+            (bar for bar in bars if not bar.wait and (bar.key, bar.task) == self._chosen), None
+        )
 
     def _bar_at(self, position: QPointF) -> Bar | None:
         """The bar under the pointer; of those that are shown as one, the pinned one, or the first."""
-        group = next((one for one in self.places.groups if self.places.group_box(one).contains(position)), None)
+        group = next(
+            (one for one in self.places.groups if self.places.group_box(one).contains(position)),
+            None,
+        )
         return _of_group(group) if group is not None else None
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
@@ -191,12 +209,16 @@ class BoardView(QGroupBox):
         self.update()
 
     def _place(self, bar: Bar, position: QPointF, way: float) -> tuple[int, int]:
-        """The minute and the mechanic that a bar is dragged to; on a wheel's row it stays with its mechanic."""
+        """The minute and the mechanic that a bar is dragged to; on a wheel's row it stays with its
+        mechanic.
+        """
         assert self._day is not None
         minute = max(0.0, self.places.axis.minute(self.places.axis.x(bar.start) + way))
         at = self._day.start + timedelta(minutes=minute)
         off = at.minute % STEP_MIN + at.second / 60.0
-        put = round((at - self._day.start).total_seconds() / 60.0 - off + STEP_MIN * round(off / STEP_MIN))
+        put = round(
+            (at - self._day.start).total_seconds() / 60.0 - off + STEP_MIN * round(off / STEP_MIN)
+        )
         if self._day.by_wheel:
             return max(0, put), bar.mechanic
         return max(0, put), self.places.row_at(position.y())
@@ -217,13 +239,19 @@ class BoardView(QGroupBox):
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride:
             shifted = event.modifiers() == Qt.KeyboardModifier.ShiftModifier
             dragging = event.key() == Qt.Key.Key_Escape and self._dragged is not None
-            if dragging or (shifted and event.key() in ARROWS) or event.key() in (*LET_GO, Qt.Key.Key_Space):
+            if (
+                dragging
+                or (shifted and event.key() in ARROWS)
+                or event.key() in (*LET_GO, Qt.Key.Key_Space)
+            ):
                 event.accept()
                 return True
         return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Arrows go from bar to bar, with Shift they move it; Space pins it where it is, or unpins it; Enter opens."""
+        """Arrows go from bar to bar, with Shift they move it; Space pins it where it is, or unpins
+        it; Enter opens.
+        """
         day = self._day
         if event is None or day is None or not day.bars:
             return
@@ -249,7 +277,9 @@ class BoardView(QGroupBox):
     def _step(self, by: int) -> None:
         """Choose the next bar by the clock, or the one before."""
         groups = sorted(self.places.groups, key=lambda one: (one.start, one.bars[0].row))
-        here = next((i for i, one in enumerate(groups) if self.chosen in one.bars), -1 if by > 0 else 0)
+        here = next(
+            (i for i, one in enumerate(groups) if self.chosen in one.bars), -1 if by > 0 else 0
+        )
         self.choose(_of_group(groups[(here + by) % len(groups)]))
 
     def turn_pin(self) -> None:
@@ -260,7 +290,9 @@ class BoardView(QGroupBox):
             self.moved.emit(bar.wheel, bar.task, bar.start, bar.mechanic)
 
     def _nudge(self, bar: Bar | None, later: int, lower: int) -> None:
-        """Move the bar that is chosen to the quarter of the clock before or after, or to another mechanic."""
+        """Move the bar that is chosen to the quarter of the clock before or after, or to another
+        mechanic.
+        """
         if bar is None or self._day is None or (lower and self._day.by_wheel):
             return
         off = (self._day.start.minute + bar.start) % NUDGE_MIN
@@ -285,7 +317,11 @@ class BoardView(QGroupBox):
     def said(self, bar: Bar) -> str:
         assert self._day is not None
         at = in_words(self._day.start + timedelta(minutes=bar.start), "%a %H:%M")
-        return tr("{at}, pinned: {what}").format(at=at, what=bar.words) if bar.pinned else f"{at}: {bar.words}"
+        return (
+            tr("{at}, pinned: {what}").format(at=at, what=bar.words)
+            if bar.pinned
+            else f"{at}: {bar.words}"
+        )
 
 
 def _of_group(group: Group) -> Bar:

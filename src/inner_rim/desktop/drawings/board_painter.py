@@ -15,9 +15,11 @@ from inner_rim.desktop.widgets.theme import SMALL, TEXT, Theme
 from inner_rim.work.text.board import Bar, BoardData, BoardRow
 from inner_rim.work.text.board_axis import Group, axis_of, grouped, ticks_of
 
-#: At 100 % text: the column of names, the ticks, a bar, a line of the sentence, the column at the row's end.
+#: At 100 % text: the column of names, the ticks, a bar, a line of the sentence, the column at the
+#: row's end.
 NAMES_PX, HEAD_PX, BAR_PX, LINE_PX, SIDE_PX = 168, 26, 30, 20, 330
-#: Around a row's parts; a bar's least width; closed hours; what is beside a bar's words; room for those of the last bar.
+#: Around a row's parts; a bar's least width; closed hours; what is beside a bar's words; room for
+#: those of the last bar.
 PAD_PX, MIN_BAR_PX, FOLD_PX, INNER_PX, TAIL_PX = 6, 5.0, 18, 10.0, 70
 #: The sentence is at the end of the row from this width on, else under its bars.
 WIDE_PX = 1080
@@ -41,7 +43,12 @@ class BoardLayout:
     """
 
     def __init__(
-        self, theme: Theme, day: BoardData, width: int, zoom: int | None, helps: Sequence[Sequence[int]]
+        self,
+        theme: Theme,
+        day: BoardData,
+        width: int,
+        zoom: int | None,
+        helps: Sequence[Sequence[int]],
     ) -> None:
         self._theme, self.day, self._width, self._helps = theme, day, width, helps
         self.shifted = 0.0
@@ -52,11 +59,16 @@ class BoardLayout:
         tail = theme.px(TAIL_PX) if zoom is None else 0
         self.axis = axis_of(day, max(60.0, self.room_px - tail), theme.px(FOLD_PX), zoom)
         inner = INNER_PX + theme.px(BAR_PX - 8)
-        hands = [[bar for bar in day.bars if bar.row == row and not bar.wait] for row in range(len(day.rows))]
+        hands = [
+            [bar for bar in day.bars if bar.row == row and not bar.wait]
+            for row in range(len(day.rows))
+        ]
         self.groups = [
             group
             for bars in hands
-            for group in grouped(bars, self.axis, lambda words: theme.width_of(words, SMALL), inner, day.by_wheel)
+            for group in grouped(
+                bars, self.axis, lambda words: theme.width_of(words, SMALL), inner, day.by_wheel
+            )
         ]
         self.tops = [float(theme.px(HEAD_PX))]
         for row in range(len(day.rows)):
@@ -101,7 +113,9 @@ class BoardLayout:
     def side(self, row: int) -> QRectF:
         top, high = self.tops[row] + PAD_PX, self.tops[row + 1] - self.tops[row] - 2 * PAD_PX
         if self.wide:
-            return QRectF(self._width - self._theme.px(SIDE_PX) + 10.0, top, self._side_room(), high)
+            return QRectF(
+                self._width - self._theme.px(SIDE_PX) + 10.0, top, self._side_room(), high
+            )
         bars = self._theme.px(BAR_PX) + 2
         return QRectF(self.left, top + bars, self._side_room(), high - bars)
 
@@ -138,7 +152,9 @@ class BoardLayout:
 
     def _row_px(self, row: int) -> float:
         lines = {line for _x, line in self._help_places(row)}
-        below = self._words_px(row) + len(lines) * (self._theme.px(HELP_PX) + 4) + (4 if lines else 0)
+        below = (
+            self._words_px(row) + len(lines) * (self._theme.px(HELP_PX) + 4) + (4 if lines else 0)
+        )
         name = self._name_px(self.day.rows[row])
         if self.wide:
             return max(self._theme.px(BAR_PX), name, below) + 2 * PAD_PX
@@ -156,8 +172,16 @@ class BoardPainter:
         top: where the part of the board that is in view begins, px.
     """
 
-    def __init__(self, painter: QPainter, places: BoardLayout, day: BoardData, theme: Theme, top: int) -> None:
-        self._painter, self._places, self._day, self._theme, self._top = painter, places, day, theme, float(top)
+    def __init__(
+        self, painter: QPainter, places: BoardLayout, day: BoardData, theme: Theme, top: int
+    ) -> None:
+        self._painter, self._places, self._day, self._theme, self._top = (
+            painter,
+            places,
+            day,
+            theme,
+            float(top),
+        )
 
     def paint(self, size: QSize, chosen: Bar | None) -> None:
         """Paint the board; the group of the bar that is chosen has a thick outline."""
@@ -168,7 +192,9 @@ class BoardPainter:
         painter.setClipRect(QRectF(places.left, 0.0, places.room_px + 8.0, float(size.height())))
         for begins, ends in day.closed:
             left = places.x(begins)
-            painter.fillRect(QRectF(left, 0.0, places.x(ends) - left, bottom), theme.color("ground"))
+            painter.fillRect(
+                QRectF(left, 0.0, places.x(ends) - left, bottom), theme.color("ground")
+            )
         ticks = ticks_of(day, places.axis, theme.px(TICK_PX))
         for minute, _words in ticks:
             painter.fillRect(QRectF(places.x(minute), 0.0, 1.0, bottom), theme.color("line"))
@@ -189,7 +215,12 @@ class BoardPainter:
         self._paint_ticks(ticks, float(size.width()))
 
     def _paint_ticks(self, ticks: tuple[tuple[int, str], ...], width: float) -> None:
-        theme, painter, top, head = self._theme, self._painter, self._top, float(self._theme.px(HEAD_PX))
+        theme, painter, top, head = (
+            self._theme,
+            self._painter,
+            self._top,
+            float(self._theme.px(HEAD_PX)),
+        )
         painter.fillRect(QRectF(0.0, top, width, head - 2.0), theme.color("card"))
         painter.setFont(theme.font(SMALL))
         painter.setPen(theme.color("muted"))
@@ -197,8 +228,12 @@ class BoardPainter:
         for minute, words in ticks:
             wide = theme.width_of(words, SMALL)
             x = max(self._places.x(minute) - wide / 2.0, self._places.left - 4.0)
-            if self._places.x(minute) >= self._places.left - 1.0 and x + wide <= max(right, self._places.left + wide):
-                painter.drawText(QRectF(x, top, wide + 4.0, head - 4.0), Qt.AlignmentFlag.AlignVCenter, words)
+            if self._places.x(minute) >= self._places.left - 1.0 and x + wide <= max(
+                right, self._places.left + wide
+            ):
+                painter.drawText(
+                    QRectF(x, top, wide + 4.0, head - 4.0), Qt.AlignmentFlag.AlignVCenter, words
+                )
 
     def _paint_row(self, place: int, row: BoardRow, width: float) -> None:
         theme, painter = self._theme, self._painter
@@ -207,7 +242,9 @@ class BoardPainter:
         left = 4.0
         if row.key:
             side = min(high - 6.0, float(theme.px(RING_PX)))
-            paint_ring(painter, QRectF(left, top + (high - side) / 2.0, side, side), row.progress, theme)
+            paint_ring(
+                painter, QRectF(left, top + (high - side) / 2.0, side, side), row.progress, theme
+            )
             left += side + 6.0
         room, line = self._places.name_room(row), float(theme.px(LINE_PX))
         lines, end = self._places.name_lines(row), row.name.partition(PART)[2]
@@ -244,7 +281,12 @@ class BoardPainter:
         painter.drawRect(self._places.box(bar).adjusted(0, 8, 0, -8))
 
     def _paint_group(self, group: Group, chosen: bool) -> None:
-        theme, painter, box, first = self._theme, self._painter, self._places.group_box(group), group.bars[0]
+        theme, painter, box, first = (
+            self._theme,
+            self._painter,
+            self._places.group_box(group),
+            group.bars[0],
+        )
         fill = theme.color("stop_soft" if first.late else "accent_soft")
         for bar in group.bars:
             painter.fillRect(self._places.box(bar).intersected(box), fill)
@@ -255,7 +297,9 @@ class BoardPainter:
         if any(bar.pinned for bar in group.bars):  # a head and a needle, at the upper edge
             painter.setBrush(theme.color("ink"))
             painter.setPen(QPen(theme.color("ink"), 1.5))
-            painter.drawLine(QPointF(left + 3.0, box.top() + 4.0), QPointF(left + 3.0, box.bottom() - 3.0))
+            painter.drawLine(
+                QPointF(left + 3.0, box.top() + 4.0), QPointF(left + 3.0, box.bottom() - 3.0)
+            )
             painter.drawEllipse(QPointF(left + 3.0, box.top() + 4.0), 3.0, 3.0)
             left += 10.0
         painter.setFont(theme.font(SMALL))
@@ -269,24 +313,32 @@ class BoardPainter:
         painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, group.words)
 
     def _paint_due(self, row: int, minute: int, done: int) -> None:
-        """A flag where the wheel is promised, and the margin from when it is ready; filled where it will be late."""
+        """A flag where the wheel is promised, and the margin from when it is ready; filled where it
+        will be late.
+        """
         theme, painter, late = self._theme, self._painter, done > minute
         top, high = self._places.line(row)
         x = self._places.x(minute)
         color = theme.color("stop" if late else "accent")
         painter.setPen(QPen(color, 1.5, Qt.PenStyle.DotLine))
         ready = self._places.x(min(done, self._day.end))
-        painter.drawLine(QPointF(min(x, ready), top + high + 1.0), QPointF(max(x, ready), top + high + 1.0))
+        painter.drawLine(
+            QPointF(min(x, ready), top + high + 1.0), QPointF(max(x, ready), top + high + 1.0)
+        )
         painter.setPen(QPen(color, 2.0))
         painter.drawLine(QPointF(x, top - 2), QPointF(x, top + high + 3))
         painter.setBrush(color if late else Qt.BrushStyle.NoBrush)
-        painter.drawPolygon(QPolygonF([QPointF(x, top - 2), QPointF(x + 11, top + 3), QPointF(x, top + 8)]))
+        painter.drawPolygon(
+            QPolygonF([QPointF(x, top - 2), QPointF(x + 11, top + 3), QPointF(x, top + 8)])
+        )
 
     def paint_dragged(self, bar: Bar, minute: int, mechanic: int, width: float) -> None:
         """Paint where a bar is dragged to, and that time above it."""
         theme, painter = self._theme, self._painter
         row = bar.row if self._day.by_wheel else mechanic
-        there = msgspec.structs.replace(bar, row=row, start=minute, end=minute + bar.end - bar.start)
+        there = msgspec.structs.replace(
+            bar, row=row, start=minute, end=minute + bar.end - bar.start
+        )
         box = self._places.box(there)
         painter.setPen(QPen(theme.color("accent"), 2.0, Qt.PenStyle.DashLine))
         painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -294,7 +346,9 @@ class BoardPainter:
         words = in_words(self._day.start + timedelta(minutes=minute), "%a %H:%M")
         painter.setFont(theme.font(SMALL, 600))
         wide = painter.fontMetrics().horizontalAdvance(words) + 8
-        plate = QRectF(min(box.left(), width - wide - 2.0), self._top, wide, theme.px(HEAD_PX) - 4.0)
+        plate = QRectF(
+            min(box.left(), width - wide - 2.0), self._top, wide, theme.px(HEAD_PX) - 4.0
+        )
         painter.fillRect(plate, theme.color("accent"))
         painter.setPen(theme.color("card"))
         painter.drawText(plate, Qt.AlignmentFlag.AlignCenter, words)

@@ -30,7 +30,9 @@ BEAD_EXAGGERATION = 4.0  # the well's depth is drawn larger than it is, so that 
 
 
 class FinishView(Picture):
-    """A wheel with its valve, the bead, and the last section; drag it, or use the keys , and . (comma and point)."""
+    """A wheel with its valve, the bead, and the last section; drag it, or use the keys , and .
+    (comma and point).
+    """
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -95,7 +97,10 @@ class FinishView(Picture):
     def slack_mm(self) -> float:
         assert self._state is not None
         return finish_slack_mm(
-            self._state.wheel.rim, self.well_mm(), self._finish, valve_base=self._toggles["valve"].isChecked()
+            self._state.wheel.rim,
+            self.well_mm(),
+            self._finish,
+            valve_base=self._toggles["valve"].isChecked(),
         )
 
     def _answer(self) -> None:
@@ -148,7 +153,9 @@ class FinishView(Picture):
         lifted = seat + 0.17 * seat
         painter.setPen(QPen(theme.color("accent"), max(6.0, 0.05 * seat)))
         box = QRectF(center.x() - lifted, center.y() - lifted, 2 * lifted, 2 * lifted)
-        painter.drawArc(box, round((90.0 - math.degrees(self._finish) + half) * 16), round(-2 * half * 16))
+        painter.drawArc(
+            box, round((90.0 - math.degrees(self._finish) + half) * 16), round(-2 * half * 16)
+        )
 
     def _paint_words(self, painter: QPainter, center: QPointF, radius: float) -> None:
         theme, slack = self._theme, self.slack_mm()
@@ -156,21 +163,38 @@ class FinishView(Picture):
         tone = {"levers": "caution", "will_not_go": "stop"}.get(word, "ink")
         wide = 1.3 * radius
 
-        def line(top: float, height: float, text: str, pixels: float, purpose: str, weight: int = 400) -> None:
-            painter.setFont(theme.fitted(text, wide, pixels, weight) if "\n" not in text else theme.font(pixels))
+        def line(
+            top: float, height: float, text: str, pixels: float, purpose: str, weight: int = 400
+        ) -> None:
+            painter.setFont(
+                theme.fitted(text, wide, pixels, weight) if "\n" not in text else theme.font(pixels)
+            )
             painter.setPen(theme.color(purpose))
             box = QRectF(center.x() - wide / 2, center.y() + top, wide, height)
             painter.drawText(
-                box, Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap, text
+                box,
+                Qt.AlignmentFlag.AlignHCenter
+                | Qt.AlignmentFlag.AlignTop
+                | Qt.TextFlag.TextWordWrap,
+                text,
             )
 
         line(-theme.px(58), theme.px(36), show(slack, "mm", self._units), 28, tone, 600)
-        line(-theme.px(22), theme.px(22), tr("of slack: {grade}").format(grade=tr(GRADE_WORDS[word])), 15, tone, 600)
+        line(
+            -theme.px(22),
+            theme.px(22),
+            tr("of slack: {grade}").format(grade=tr(GRADE_WORDS[word])),
+            15,
+            tone,
+            600,
+        )
         painter.setFont(theme.font(SMALL))
         painter.setPen(theme.color("muted"))
         box = QRectF(center.x() - 0.5 * radius, center.y() + theme.px(4), radius, 0.6 * radius)
         flags, advice = Qt.AlignmentFlag.AlignHCenter | Qt.TextFlag.TextWordWrap, tr(ADVICE[word])
-        if painter.boundingRect(box, flags, advice).height() <= box.height():  # half a sentence would mislead
+        if (
+            painter.boundingRect(box, flags, advice).height() <= box.height()
+        ):  # half a sentence would mislead
             painter.drawText(box, flags, advice)
 
     # -- moving ------------------------------------------------------------------------------

@@ -1,4 +1,6 @@
-"""The close-up: both bead seats, as lenses beside the cross-section or large in a view of their own."""
+"""The close-up: both bead seats, as lenses beside the cross-section or large in a view of their
+own.
+"""
 
 from __future__ import annotations
 
@@ -7,7 +9,16 @@ import math
 from functools import lru_cache
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import (
+    QColor,
+    QImage,
+    QMouseEvent,
+    QPainter,
+    QPainterPath,
+    QPaintEvent,
+    QPen,
+    QPolygonF,
+)
 from PyQt6.QtWidgets import QWidget
 
 from inner_rim.core.drawing.loupe import SeatLoupe
@@ -56,15 +67,21 @@ class Lens:
     def at(self, point: Point) -> QPointF:
         x, y = self.seat.middle
         middle = self.box.center()
-        return QPointF(middle.x() + (point[0] - x) * self.scale, middle.y() - (point[1] - y) * self.scale)
+        return QPointF(
+            middle.x() + (point[0] - x) * self.scale, middle.y() - (point[1] - y) * self.scale
+        )
 
     def polygon(self, points: tuple[Point, ...]) -> QPolygonF:
         return QPolygonF([self.at(point) for point in points])
 
     def paint(self, painter: QPainter, theme: Theme) -> None:
-        """Paint it on a card: metal, bead, every layer of tape at its thickness, and where the edge may be."""
+        """Paint it on a card: metal, bead, every layer of tape at its thickness, and where the edge
+        may be.
+        """
         painter.save()
-        painter.setClipRect(self.box)  # a round clip costs more than to cover the corners afterwards
+        painter.setClipRect(
+            self.box
+        )  # a round clip costs more than to cover the corners afterwards
         painter.fillRect(self.box, theme.color("card"))
         painter.save()
         to_mm(painter, self.at((0.0, 0.0)), self.scale)
@@ -79,8 +96,13 @@ class Lens:
         painter.setBrush(Qt.BrushStyle.NoBrush)
         thick = max(MIN_TAPE_PX, self.seat.thickness_mm * self.scale - 0.6)
         for i, layer in enumerate(self.seat.layers):
-            away = QPointF(0.0, max(0.0, MIN_TAPE_PX + 0.8 - self.seat.thickness_mm * self.scale) * i)
-            for color, wide in (("rubber", thick + 1.0), ("tape", thick)):  # edged, so that layers are told apart
+            away = QPointF(
+                0.0, max(0.0, MIN_TAPE_PX + 0.8 - self.seat.thickness_mm * self.scale) * i
+            )
+            for color, wide in (
+                ("rubber", thick + 1.0),
+                ("tape", thick),
+            ):  # edged, so that layers are told apart
                 painter.setPen(QPen(theme.color(color), wide, cap=Qt.PenCapStyle.FlatCap))
                 painter.drawPolyline(self.polygon(layer).translated(away))
         if self.seat.band:
@@ -89,7 +111,10 @@ class Lens:
         self._paint_gap(painter, theme)
         painter.restore()
         device = painter.device()
-        size, sharp = round(self.box.width()), device.devicePixelRatioF() if device is not None else 1.0
+        size, sharp = (
+            round(self.box.width()),
+            device.devicePixelRatioF() if device is not None else 1.0,
+        )
         frame = _frame(size, sharp, theme.color("card").rgb(), theme.color("ink").rgb())
         painter.drawImage(self.box.topLeft() - QPointF(1.0, 1.0), frame)
 
@@ -111,7 +136,9 @@ class Lens:
         if gap is None or gap.length_mm * self.scale < 3.0:
             return
         start, end = self.at(gap.start), self.at(gap.end)
-        away = QPointF(0.0, 7.0) if self.seat.gap_mm and self.seat.gap_mm > 0.0 else QPointF(0.0, 0.0)
+        away = (
+            QPointF(0.0, 7.0) if self.seat.gap_mm and self.seat.gap_mm > 0.0 else QPointF(0.0, 0.0)
+        )
         painter.setPen(QPen(theme.color("ink"), 1.5))
         painter.drawLine(start + away, end + away)
         for point in (start, end):
@@ -119,16 +146,24 @@ class Lens:
 
     def field_at(self, position: QPointF) -> str | None:
         middle = self.box.center()
-        if math.hypot(position.x() - middle.x(), position.y() - middle.y()) > 0.5 * self.box.width():
+        if (
+            math.hypot(position.x() - middle.x(), position.y() - middle.y())
+            > 0.5 * self.box.width()
+        ):
             return None
         for layer in self.seat.layers:
             points = [self.at(point) for point in layer]
-            if min(math.hypot(p.x() - position.x(), p.y() - position.y()) for p in _dense(points)) < NEAR_PX:
+            if (
+                min(math.hypot(p.x() - position.x(), p.y() - position.y()) for p in _dense(points))
+                < NEAR_PX
+            ):
                 return "practice.tape_width"
 
         def inside(name: str) -> bool:
             outline = self.seat.outlines.get(name)
-            return bool(outline) and self.polygon(outline or ()).containsPoint(position, Qt.FillRule.OddEvenFill)
+            return bool(outline) and self.polygon(outline or ()).containsPoint(
+                position, Qt.FillRule.OddEvenFill
+            )
 
         if inside("bead") or inside("casing"):
             return "tire.size"
@@ -147,7 +182,10 @@ def paint_pair(painter: QPainter, lenses: tuple[Lens, ...], theme: Theme) -> Non
     picture = left.picture(device.devicePixelRatioF() if device is not None else 1.0, theme)
     painter.drawImage(left.box.topLeft() - QPointF(1.0, 1.0), picture)
     wide = picture.deviceIndependentSize().width()  # not quite the box's: whole device pixels
-    painter.drawImage(QPointF(right.box.right() + 1.0 - wide, right.box.top() - 1.0), picture.mirrored(True, False))
+    painter.drawImage(
+        QPointF(right.box.right() + 1.0 - wide, right.box.top() - 1.0),
+        picture.mirrored(True, False),
+    )
 
 
 @lru_cache(maxsize=8)
@@ -186,7 +224,11 @@ def gap_words(seat: SeatLoupe, units: UnitChoice) -> str:
     gap = show(abs(seat.gap_mm), "mm", units)
     if abs(seat.gap_mm) < 0.05:
         return tr("up to the wall")
-    return tr("{gap} bare").format(gap=gap) if seat.gap_mm > 0.0 else tr("climbs {gap}").format(gap=gap)
+    return (
+        tr("{gap} bare").format(gap=gap)
+        if seat.gap_mm > 0.0
+        else tr("climbs {gap}").format(gap=gap)
+    )
 
 
 def wall_words(seat: SeatLoupe) -> str:
@@ -218,7 +260,9 @@ class LoupeView(Picture):
             return
         self._seats, self._units = seats, units
         self.setAccessibleDescription(
-            "; ".join(f"{tr(seat.side)}: {gap_words(seat, units)}, {wall_words(seat)}" for seat in seats)
+            "; ".join(
+                f"{tr(seat.side)}: {gap_words(seat, units)}, {wall_words(seat)}" for seat in seats
+            )
         )
         self.update()
 
@@ -233,7 +277,10 @@ class LoupeView(Picture):
             QRectF(float(int(room.center().x())) - size - 4.0, top, size, size),
             QRectF(float(int(room.center().x())) + 4.0, top, size, size),
         )
-        return tuple(Lens(box, seat, 0.5 * size / REACH_MM) for box, seat in zip(boxes, self._seats, strict=True))
+        return tuple(
+            Lens(box, seat, 0.5 * size / REACH_MM)
+            for box, seat in zip(boxes, self._seats, strict=True)
+        )
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Paint both lenses with the words above and below them."""
@@ -261,6 +308,8 @@ class LoupeView(Picture):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is None:
             return
-        field = next((result for lens in self.lenses() if (result := lens.field_at(event.position()))), None)
+        field = next(
+            (result for lens in self.lenses() if (result := lens.field_at(event.position()))), None
+        )
         if field is not None:
             self.clicked_part.emit(field)

@@ -14,7 +14,9 @@ LEFT_PX, BOTTOM_PX, TOP_PX, RIGHT_PX = 46, 24, 66, 10
 DOT_PX = 4.5
 
 
-def place(field: QRectF, x_range: tuple[float, float], y_range: tuple[float, float], x: float, y: float) -> QPointF:
+def place(
+    field: QRectF, x_range: tuple[float, float], y_range: tuple[float, float], x: float, y: float
+) -> QPointF:
     (x0, x1), (y0, y1) = x_range, y_range
     return QPointF(
         field.left() + field.width() * (x - x0) / max(1e-9, x1 - x0),
@@ -38,7 +40,9 @@ class PlotView(Picture):
             return
         self._plot = plot
         self.setAccessibleName(plot.title)
-        self.setAccessibleDescription("; ".join((plot.note, *(level.words for level in plot.levels))))
+        self.setAccessibleDescription(
+            "; ".join((plot.note, *(level.words for level in plot.levels)))
+        )
         self.update()
 
     def at(self, x: float, y: float) -> QPointF:
@@ -73,12 +77,19 @@ class PlotView(Picture):
         wide = self.width() - 12.0
         painter.setPen(theme.color("ink"))
         painter.setFont(theme.fitted(plot.title, wide, TEXT, 600))
-        painter.drawText(QRectF(6, 2, wide, theme.px(22)), Qt.AlignmentFlag.AlignVCenter, plot.title)
+        painter.drawText(
+            QRectF(6, 2, wide, theme.px(22)), Qt.AlignmentFlag.AlignVCenter, plot.title
+        )
         painter.setPen(theme.color("muted"))
         painter.setFont(theme.font(SMALL))
         flags = int(Qt.AlignmentFlag.AlignTop) | int(Qt.TextFlag.TextWordWrap)
         painter.drawText(
-            QRectF(6, theme.px(24), wide, max(theme.px(36), self.height() - theme.px(24) if not plot.dots else 0)),
+            QRectF(
+                6,
+                theme.px(24),
+                wide,
+                max(theme.px(36), self.height() - theme.px(24) if not plot.dots else 0),
+            ),
             flags,
             plot.note,
         )
@@ -95,7 +106,9 @@ class PlotView(Picture):
             painter.drawLine(at, QPointF(field.right(), at.y()))
             painter.setPen(theme.color("muted"))
             box = QRectF(0, at.y() - theme.px(9), field.left() - 6, theme.px(18))
-            painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words)
+            painter.drawText(
+                box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words
+            )
         free = field.left() - 20.0
         for x, words in plot.x_ticks:
             at = self.at(x, plot.y_range[0])
@@ -106,7 +119,9 @@ class PlotView(Picture):
             if left < free:
                 continue
             free = left + width
-            painter.drawText(QRectF(left, at.y() + 5, width, theme.px(17)), Qt.AlignmentFlag.AlignCenter, words)
+            painter.drawText(
+                QRectF(left, at.y() + 5, width, theme.px(17)), Qt.AlignmentFlag.AlignCenter, words
+            )
 
     def _paint_band(self, painter: QPainter, plot: Plot) -> None:
         theme = self._theme
@@ -135,7 +150,9 @@ class PlotView(Picture):
             painter.setPen(QPen(theme.color(level.purpose), 2.0))
             painter.drawLine(at, QPointF(field.right(), at.y()))
             width = painter.fontMetrics().horizontalAdvance(level.words) + 8.0
-            if level.purpose == "accent":  # a plan is written at the left and below, out of the way of a limit
+            if (
+                level.purpose == "accent"
+            ):  # a plan is written at the left and below, out of the way of a limit
                 box = QRectF(field.left() + 4, at.y() + 2, width, theme.px(16))
             else:
                 box = QRectF(field.right() - width, at.y() - theme.px(17), width, theme.px(16))

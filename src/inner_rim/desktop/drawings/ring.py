@@ -16,7 +16,9 @@ STATE_COLORS = {"problem": "stop", "stopped": "stop", "finished": "accent"}
 
 
 @lru_cache(maxsize=256)
-def _picture(looks: tuple[str, ...], state: str, size: float, ratio: float, theme: Theme) -> QPixmap:
+def _picture(
+    looks: tuple[str, ...], state: str, size: float, ratio: float, theme: Theme
+) -> QPixmap:
     picture = QPixmap(round(size * ratio), round(size * ratio))
     picture.setDevicePixelRatio(ratio)
     picture.fill(theme.color("ground", 0))
@@ -26,14 +28,19 @@ def _picture(looks: tuple[str, ...], state: str, size: float, ratio: float, them
     return picture
 
 
-def paint_ring(painter: QPainter, box: QRectF, progress: Progress | None, theme: Theme, ratio: float = 0.0) -> None:
+def paint_ring(
+    painter: QPainter, box: QRectF, progress: Progress | None, theme: Theme, ratio: float = 0.0
+) -> None:
     """Paint the ring into a square; problem, stop and finish show a sign in the middle too.
 
     Args:
         ratio: device pixels per pixel, where the picture is cached; 0 for a ring painted once.
     """
     stages = progress.stages if progress is not None else STAGES
-    looks, state = tuple(_purpose(stage, progress) for stage in stages), progress.state if progress else ""
+    looks, state = (
+        tuple(_purpose(stage, progress) for stage in stages),
+        progress.state if progress else "",
+    )
     if ratio:
         painter.drawPixmap(box.topLeft(), _picture(looks, state, box.width(), ratio, theme))
     else:
@@ -42,13 +49,17 @@ def paint_ring(painter: QPainter, box: QRectF, progress: Progress | None, theme:
         painter.restore()
 
 
-def _paint(painter: QPainter, box: QRectF, looks: tuple[str, ...], state: str, theme: Theme) -> None:
+def _paint(
+    painter: QPainter, box: QRectF, looks: tuple[str, ...], state: str, theme: Theme
+) -> None:
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     width = box.width() * 0.15
     inner = box.adjusted(width / 2, width / 2, -width / 2, -width / 2)
     each = 360.0 / len(looks)
     for i, purpose in enumerate(looks):
-        pen = QPen(theme.color(purpose), width * (0.4 if purpose == "edge" else 1.0))  # to come: thin
+        pen = QPen(
+            theme.color(purpose), width * (0.4 if purpose == "edge" else 1.0)
+        )  # to come: thin
         pen.setCapStyle(Qt.PenCapStyle.FlatCap)
         painter.setPen(pen)
         start = 90.0 - i * each - GAP_DEGREES / 2

@@ -29,7 +29,9 @@ class PressureScale(Picture):
         self._now_kpa: float | None = None
         self._next_kpa: float | None = None
         self._shown: object = ()
-        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # so that nothing behind it is painted first
+        self.setAttribute(
+            Qt.WidgetAttribute.WA_OpaquePaintEvent
+        )  # so that nothing behind it is painted first
         self.set_theme(theme)
 
     def set_theme(self, theme: Theme) -> None:
@@ -38,9 +40,15 @@ class PressureScale(Picture):
         self.update()
 
     def show_plan(
-        self, plan: WheelPlan | None, units: UnitChoice, now_kpa: float | None, next_kpa: float | None
+        self,
+        plan: WheelPlan | None,
+        units: UnitChoice,
+        now_kpa: float | None,
+        next_kpa: float | None,
     ) -> None:
-        """Show a plan's pressures; `now_kpa` marks where the wheel is, `next_kpa` the next pressure step."""
+        """Show a plan's pressures; `now_kpa` marks where the wheel is, `next_kpa` the next pressure
+        step.
+        """
         shown = (plan.pressure if plan else None, units, now_kpa, next_kpa)
         if shown == self._shown:
             return
@@ -68,7 +76,9 @@ class PressureScale(Picture):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         theme = self._theme
         painter = QPainter(self)
-        painter.fillRect(self.rect(), theme.color("card"))  # before edges are smoothed: whole pixels
+        painter.fillRect(
+            self.rect(), theme.color("card")
+        )  # before edges are smoothed: whole pixels
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(theme.color("line"))
         painter.drawLine(0, 0, self.width(), 0)
@@ -92,7 +102,9 @@ class PressureScale(Picture):
 
     def _paint_bar(self, painter: QPainter, plan: WheelPlan) -> None:
         theme, p = self._theme, plan.pressure
-        bar = QRectF(theme.px(LEFT_PX), theme.px(BAR_PX), self.width() - theme.px(LEFT_PX + 20), theme.px(11))
+        bar = QRectF(
+            theme.px(LEFT_PX), theme.px(BAR_PX), self.width() - theme.px(LEFT_PX + 20), theme.px(11)
+        )
         limit = p.limit_kpa
 
         def zone(low: float, high: float, purpose: str) -> None:
@@ -106,7 +118,9 @@ class PressureScale(Picture):
         zone(limit, limit * HEADROOM, "stop_soft")
         painter.setPen(theme.outline("edge"))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)  # straight lines on whole pixels
+        painter.setRenderHint(
+            QPainter.RenderHint.Antialiasing, False
+        )  # straight lines on whole pixels
         painter.drawRect(bar)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         marks_above = [(p.settle_kpa, tr("sealing {p}"), 400)]
@@ -114,7 +128,9 @@ class PressureScale(Picture):
             marks_above.insert(0, (p.minimum_kpa, tr("min {p}"), 400))
         marks_below = [(step, "{p}", 400) for step in p.seating_kpa if step != p.start_kpa]
         marks_below.append((p.start_kpa, tr("riding {p}"), 600))
-        at_the_limit = tr("LIMIT {p}, {origin}").format(p=show(limit, "kpa", self._units), origin=tr(limit_words(p)))
+        at_the_limit = tr("LIMIT {p}, {origin}").format(
+            p=show(limit, "kpa", self._units), origin=tr(limit_words(p))
+        )
         width = theme.width_of(at_the_limit, TITLE, 600) + 4
         limit_left = min(self._x(limit, bar, limit) - width * 0.5, bar.right() - width)
         self._marks(painter, marks_above, bar, limit, above=True, right=limit_left - 8)
@@ -140,18 +156,25 @@ class PressureScale(Picture):
         above: bool,
         right: float,
     ) -> None:
-        """Paint ticks and their words, pushed aside where they would run into each other; above the bar, words that
-        would end up far from their tick are left out.
+        """Paint ticks and their words, pushed aside where they would run into each other; above the
+        bar, words that would end up far from their tick are left out.
         """
         theme = self._theme
-        texts = [words.format(p=show(kpa, "kpa", self._units, symbol=False)) for kpa, words, _ in marks]
-        widths = [theme.width_of(text, TEXT, weight) + 4.0 for text, (_, _, weight) in zip(texts, marks, strict=True)]
+        texts = [
+            words.format(p=show(kpa, "kpa", self._units, symbol=False)) for kpa, words, _ in marks
+        ]
+        widths = [
+            theme.width_of(text, TEXT, weight) + 4.0
+            for text, (_, _, weight) in zip(texts, marks, strict=True)
+        ]
         ticks = [self._x(kpa, bar, limit) for kpa, _, _ in marks]
         shown, edges = list(range(len(marks))), (bar.left() - theme.px(40), right, theme.px(8))
         while True:
             placed = side_by_side([ticks[i] for i in shown], [widths[i] for i in shown], *edges)
             lefts = dict(zip(shown, placed, strict=True))
-            moved = {i: abs(left + 0.5 * widths[i] - ticks[i]) - widths[i] for i, left in lefts.items()}
+            moved = {
+                i: abs(left + 0.5 * widths[i] - ticks[i]) - widths[i] for i, left in lefts.items()
+            }
             farthest = max(shown, key=moved.__getitem__, default=None)
             if not above or farthest is None or moved[farthest] <= 0.0:
                 break
@@ -163,7 +186,9 @@ class PressureScale(Picture):
             painter.drawLine(int(tick), int(edge), int(tick), int(bar.center().y()))
         for i, left in lefts.items():
             painter.setFont(theme.font(TEXT, marks[i][2]))
-            painter.drawText(QRectF(left, top, widths[i], theme.px(22)), Qt.AlignmentFlag.AlignCenter, texts[i])
+            painter.drawText(
+                QRectF(left, top, widths[i], theme.px(22)), Qt.AlignmentFlag.AlignCenter, texts[i]
+            )
 
     def _pointers(self, painter: QPainter, bar: QRectF, limit: float) -> None:
         theme = self._theme
@@ -187,11 +212,13 @@ class PressureScale(Picture):
             )
 
 
-def side_by_side(centers: list[float], widths: list[float], left: float, right: float, gap: float) -> list[float]:
+def side_by_side(
+    centers: list[float], widths: list[float], left: float, right: float, gap: float
+) -> list[float]:
     """Return the left edges of labels that should be over their centers, in order, without overlap.
 
-    First each is pushed right of the one before, then the last ones back inside `right`. Where there is not
-    room for all, order and gap are kept and the first ones pass `left`.
+    First each is pushed right of the one before, then the last ones back inside `right`. Where
+    there is not room for all, order and gap are kept and the first ones pass `left`.
     """
     edges: list[float] = []
     free = left

@@ -1,4 +1,6 @@
-"""The cross-section of this wheel, to scale, painted from the core's outlines; a click goes to a field."""
+"""The cross-section of this wheel, to scale, painted from the core's outlines; a click goes to a
+field.
+"""
 
 from __future__ import annotations
 
@@ -47,12 +49,18 @@ _FIELDS = (
 MARGIN_TOP, MARGIN_BOTTOM, MARGIN_SIDE = 14, 54, 88
 ROOM_FOR_WORDS_PX = 112
 #: How far a dimension line stands away from what it measures: to the right and down.
-_AWAY_PX = {"internal_width": (0, 13), "mounted_width": (0, 14), "section_height": (12, 0), "standing_out": (26, 0)}
+_AWAY_PX = {
+    "internal_width": (0, 13),
+    "mounted_width": (0, 14),
+    "section_height": (12, 0),
+    "standing_out": (26, 0),
+}
 #: A view smaller than this shows the outlines alone; the picks column has the figures.
 ROOM_FOR_FIGURES_PX, MIN_MARGIN_PX = 200, 6
 #: Lenses in the lower corners: their size, and the smallest that is useful.
 LENS_PX, MIN_LENS_PX = 132, 72
-#: Least and greatest radius that a lens shows, mm, even where that is not four times the cross-section.
+#: Least and greatest radius that a lens shows, mm, even where that is not four times the
+#: cross-section.
 MIN_REACH_MM, MAX_REACH_MM = 3.6, 5.6
 
 
@@ -71,7 +79,9 @@ class SectionView(Picture):
         self._state: PlannedWheel | None = None
         self._units = UnitChoice()
         self.setMinimumSize(180, 60)
-        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # so that nothing behind it is painted first
+        self.setAttribute(
+            Qt.WidgetAttribute.WA_OpaquePaintEvent
+        )  # so that nothing behind it is painted first
 
     def set_theme(self, theme: Theme) -> None:
         self._theme = theme
@@ -85,7 +95,9 @@ class SectionView(Picture):
         seats: tuple[SeatLoupe, ...] = (),
         labels: bool = True,
     ) -> None:
-        """Show a wheel's cross-section; None shows an invitation. Without `labels` only the dimensions are written."""
+        """Show a wheel's cross-section; None shows an invitation. Without `labels` only the
+        dimensions are written.
+        """
         same = section is self._section and units == self._units and section is not None
         same = same and (bool(seats), labels) == (bool(self._seats), self._labels)
         self._labels = labels
@@ -101,7 +113,8 @@ class SectionView(Picture):
         if self._section is None:
             return tr("Nothing to draw yet")
         return "; ".join(
-            f"{tr(d.name.replace('_', ' '))} {show(d.length_mm, 'mm', self._units)}" for d in self._section.dimensions
+            f"{tr(d.name.replace('_', ' '))} {show(d.length_mm, 'mm', self._units)}"
+            for d in self._section.dimensions
         )
 
     # -- geometry ----------------------------------------------------------------------------
@@ -137,7 +150,9 @@ class SectionView(Picture):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
-        painter.fillRect(self.rect(), self._theme.color("card"))  # before edges are smoothed: whole pixels
+        painter.fillRect(
+            self.rect(), self._theme.color("card")
+        )  # before edges are smoothed: whole pixels
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if self._section is None or self._state is None:
             self._invite(painter)
@@ -157,9 +172,13 @@ class SectionView(Picture):
             return
         lenses = self.lenses()
         for dimension in self._section.dimensions:
-            if dimension.name != "section_height" or not lenses:  # the right lens covers it; the picks have it
+            if (
+                dimension.name != "section_height" or not lenses
+            ):  # the right lens covers it; the picks have it
                 self._paint_dimension(painter, dimension, frame)
-        self._paint_labels(painter, frame, min((lens.box.top() for lens in lenses), default=self.height()))
+        self._paint_labels(
+            painter, frame, min((lens.box.top() for lens in lenses), default=self.height())
+        )
         self._paint_lenses(painter, lenses)
 
     def _invite(self, painter: QPainter) -> None:
@@ -186,11 +205,14 @@ class SectionView(Picture):
                 painter.setPen(each)
                 painter.drawPolyline(QPolygonF(points))
 
-    def _paint_dimension(self, painter: QPainter, dimension: Dimension, frame: tuple[float, float, float]) -> None:
+    def _paint_dimension(
+        self, painter: QPainter, dimension: Dimension, frame: tuple[float, float, float]
+    ) -> None:
         theme, (scale, x, y) = self._theme, frame
         right, down = (theme.px(pixels) for pixels in _AWAY_PX[dimension.name])
         (x0, y0), (x1, y1) = (
-            (x + point[0] * scale + right, y - point[1] * scale + down) for point in (dimension.start, dimension.end)
+            (x + point[0] * scale + right, y - point[1] * scale + down)
+            for point in (dimension.start, dimension.end)
         )
         level = dimension.start[1] == dimension.end[1]
         dx, dy = (0, 4) if level else (4, 0)
@@ -202,7 +224,9 @@ class SectionView(Picture):
         painter.setFont(theme.font(SMALL, weight))
         wide, high = theme.width_of(text, SMALL, weight), painter.fontMetrics().height()
         middle, height = 0.5 * (x0 + x1), 0.5 * (y0 + y1)
-        left, top = (middle - 0.5 * wide, height + 3) if level else (middle + 7, height - 0.5 * high)
+        left, top = (
+            (middle - 0.5 * wide, height + 3) if level else (middle + 7, height - 0.5 * high)
+        )
         box = QRectF(left, top, wide + 2, high)
         if dimension.name == "internal_width":
             self._plate(painter, box)
@@ -213,7 +237,9 @@ class SectionView(Picture):
     def _plate(self, painter: QPainter, box: QRectF) -> None:
         painter.fillRect(box.adjusted(-2, 0, 2, 0), self._theme.color("air", 215))
 
-    def _paint_labels(self, painter: QPainter, frame: tuple[float, float, float], lowest: float) -> None:
+    def _paint_labels(
+        self, painter: QPainter, frame: tuple[float, float, float], lowest: float
+    ) -> None:
         """Label valve, tape and sealant; what is written beside the drawing ends above `lowest`."""
         assert self._section is not None and self._state is not None
         plan, units = self._state.plan, self._units
@@ -223,10 +249,19 @@ class SectionView(Picture):
                 words = "2 × " + words
             lowest = self._label(painter, "tape", tr("Tape"), words, frame, (0.02, lowest))
         if self._labels and plan.valve.length_mm is not None:
-            self._label(painter, "valve", tr("Valve"), show(plan.valve.length_mm, TRADE, units), frame, (-0.12, lowest))
+            self._label(
+                painter,
+                "valve",
+                tr("Valve"),
+                show(plan.valve.length_mm, TRADE, units),
+                frame,
+                (-0.12, lowest),
+            )
         if "pool" in self._section.outlines:
             dip = tr("{depth} deep").format(depth=show(plan.sealant.dip_mm, "mm", units))
-            self._inside(painter, "sealant", f"{show(plan.sealant.dose_ml, 'ml', units)}", dip, frame)
+            self._inside(
+                painter, "sealant", f"{show(plan.sealant.dose_ml, 'ml', units)}", dip, frame
+            )
         if "bed" in self._section.assumed:
             painter.setFont(self._theme.font(SMALL))
             painter.setPen(self._theme.color("caution"))
@@ -274,7 +309,8 @@ class SectionView(Picture):
         """Label a part on its left; return where the label begins.
 
         Args:
-            place: how far below the part, as a share of the height, and where there is no more room.
+            place: how far below the part, as a share of the height, and where there is no more
+                room.
         """
         assert self._section is not None
         theme = self._theme
@@ -298,7 +334,12 @@ class SectionView(Picture):
         return top
 
     def _inside(
-        self, painter: QPainter, anchor: str, first: str, second: str, frame: tuple[float, float, float]
+        self,
+        painter: QPainter,
+        anchor: str,
+        first: str,
+        second: str,
+        frame: tuple[float, float, float],
     ) -> None:
         """Write above the pool, inside the tire where there is always room."""
         assert self._section is not None and self._state is not None
@@ -310,7 +351,9 @@ class SectionView(Picture):
         box = QRectF(at.x() - wide / 2, at.y() - 2.1 * row, wide, row)
         painter.setPen(theme.color("ink"))
         painter.setFont(theme.font(TEXT, 600))
-        under_walls = frame[2] + 6.0 * frame[0] + theme.px(34)  # the internal width is written there
+        under_walls = (
+            frame[2] + 6.0 * frame[0] + theme.px(34)
+        )  # the internal width is written there
         insert = self._section.outlines.get("insert")
         if insert is not None:
             under_walls = max(under_walls, self._at((0.0, min(y for _, y in insert)), frame).y())
@@ -327,13 +370,17 @@ class SectionView(Picture):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is None or self._section is None:
             return
-        seen = next((result for lens in self.lenses() if (result := lens.field_at(event.position()))), None)
+        seen = next(
+            (result for lens in self.lenses() if (result := lens.field_at(event.position()))), None
+        )
         if seen is not None:
             self.clicked_part.emit(seen)
             return
         frame = self._frame
         for name, target in _FIELDS:
             outline = self._section.outlines.get(name)
-            if outline and self._polygon(outline, frame).containsPoint(event.position(), Qt.FillRule.OddEvenFill):
+            if outline and self._polygon(outline, frame).containsPoint(
+                event.position(), Qt.FillRule.OddEvenFill
+            ):
                 self.clicked_part.emit(target)
                 return

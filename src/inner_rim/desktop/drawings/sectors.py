@@ -55,7 +55,9 @@ class WheelView(Picture):
         self._side, self._bubbles = side, bubbles
         low = [f"{tr(side)} {n}" for side in SIDES for n in sorted(self._low[side])]
         self.setAccessibleName(tr("Bead line by sector"))
-        words = tr("Low: {sectors}").format(sectors=", ".join(low)) if low else tr("Even all around")
+        words = (
+            tr("Low: {sectors}").format(sectors=", ".join(low)) if low else tr("Even all around")
+        )
         if bubbles:
             where = ", ".join(f"{tr(side)} {n}" for side, n in sorted(bubbles))
             words = tr("{words}. Bubbles: {where}").format(words=words, where=where)
@@ -64,7 +66,9 @@ class WheelView(Picture):
 
     def _circles(self) -> dict[str, tuple[QPointF, float]]:
         width = self.width() / 2.0
-        radius = max(20.0, min(width / 2.0 - self._theme.px(22), self.height() / 2.0 - self._theme.px(34)))
+        radius = max(
+            20.0, min(width / 2.0 - self._theme.px(22), self.height() / 2.0 - self._theme.px(34))
+        )
         y = self.height() / 2.0 + self._theme.px(8)
         return {side: (QPointF(width * (i + 0.5), y), radius) for i, side in enumerate(SIDES)}
 
@@ -98,7 +102,9 @@ class WheelView(Picture):
             for step in range(BUBBLES):
                 angle = math.radians((number - 0.75 + 0.5 * step / BUBBLES) * 360.0 / SECTORS)
                 painter.drawEllipse(
-                    _polar(center, rim * (1.0 + 0.06 * (step % 2)), angle), 3.0 + step % 3, 3.0 + step % 3
+                    _polar(center, rim * (1.0 + 0.06 * (step % 2)), angle),
+                    3.0 + step % 3,
+                    3.0 + step % 3,
                 )
         painter.setPen(QPen(theme.color("brass"), max(3.0, radius * 0.05)))
         painter.drawLine(_polar(center, rim, 0.0), _polar(center, rim * 0.78, 0.0))
@@ -107,7 +113,9 @@ class WheelView(Picture):
         wheel = self._state.wheel if self._state else None
         return (wheel.rim.spokes if wheel and wheel.rim.spokes else None) or ASSUMED_SPOKES
 
-    def _paint_sector(self, painter: QPainter, number: int, low: bool, center: QPointF, radius: float) -> None:
+    def _paint_sector(
+        self, painter: QPainter, number: int, low: bool, center: QPointF, radius: float
+    ) -> None:
         theme = self._theme
         each = 360.0 / SECTORS
         middle = math.radians((number - 0.5) * each)
@@ -117,7 +125,9 @@ class WheelView(Picture):
         painter.setPen(pen)
         r = radius * (0.83 if low else 0.87)
         box = QRectF(center.x() - r, center.y() - r, 2 * r, 2 * r)
-        painter.drawArc(box, round((90.0 - (number - 1) * each - 1.5) * 16), round(-(each - 3.0) * 16))
+        painter.drawArc(
+            box, round((90.0 - (number - 1) * each - 1.5) * 16), round(-(each - 3.0) * 16)
+        )
         at = _polar(center, radius * 0.52, middle)
         half = theme.px(24)
         painter.setFont(theme.font(SMALL, 600 if low else 400))

@@ -55,7 +55,9 @@ class SideView(Picture):
         theme = self._theme
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        radius = max(40.0, min(self.width() / 2.0 - theme.px(30), self.height() / 2.0 - theme.px(44)))
+        radius = max(
+            40.0, min(self.width() / 2.0 - theme.px(30), self.height() / 2.0 - theme.px(44))
+        )
         center = QPointF(self.width() / 2.0, self.height() / 2.0 - theme.px(8))
         scale = radius / side.outer_mm
         self._paint_tire(painter, side, center, scale)
@@ -90,7 +92,11 @@ class SideView(Picture):
         pool = QPainterPath()
         pool.addEllipse(center, inner, inner)
         below = QPainterPath()
-        below.addRect(QRectF(center.x() - inner, center.y() + side.pool_level_mm * scale, 2 * inner, 2 * inner))
+        below.addRect(
+            QRectF(
+                center.x() - inner, center.y() + side.pool_level_mm * scale, 2 * inner, 2 * inner
+            )
+        )
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(self._theme.color("liquid"))
         painter.drawPath(pool.intersected(below))
@@ -121,9 +127,16 @@ class SideView(Picture):
             painter.fillRect(box.adjusted(theme.px(8), 1, -theme.px(8), -1), theme.color("card"))
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
         rows = (
-            (tr("Tape {length}").format(length=show(plan.tape.length_mm, CUT, self._units)), 16, "ink", 600),
             (
-                tr("double over {overlap}").format(overlap=show(plan.tape.overlap_mm, CUT, self._units)),
+                tr("Tape {length}").format(length=show(plan.tape.length_mm, CUT, self._units)),
+                16,
+                "ink",
+                600,
+            ),
+            (
+                tr("double over {overlap}").format(
+                    overlap=show(plan.tape.overlap_mm, CUT, self._units)
+                ),
                 13,
                 "muted",
                 400,
@@ -136,7 +149,9 @@ class SideView(Picture):
             box = QRectF(center.x() - wide / 2, top, wide, theme.px(22))
             painter.setFont(theme.fitted(text, wide, pixels, weight))
             width = painter.fontMetrics().horizontalAdvance(text) + theme.px(10)
-            painter.fillRect(QRectF(center.x() - width / 2, top, width, theme.px(22)), theme.color("card"))
+            painter.fillRect(
+                QRectF(center.x() - width / 2, top, width, theme.px(22)), theme.color("card")
+            )
             painter.setPen(theme.color(purpose))
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
             top += theme.px(22)

@@ -1,4 +1,6 @@
-"""The live gauge: the pressure in figures to be read from two meters, and its curve, which is drawn on where it ended."""
+"""The live gauge: the pressure in figures to be read from two meters, and its curve, which is drawn
+on where it ended.
+"""
 
 import math
 from collections.abc import Callable, Sequence
@@ -46,7 +48,9 @@ class Across(msgspec.Struct, frozen=True):
 
 
 class CurvesView(Picture):
-    """Shows curves, levels and pops; a curve that grows is drawn on where it ended, never over the whole again."""
+    """Shows curves, levels and pops; a curve that grows is drawn on where it ended, never over the
+    whole again.
+    """
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -84,7 +88,9 @@ class CurvesView(Picture):
         self.curves, self.x_range, self.live = (), x_range, points
         self.update()
 
-    def show_levels(self, levels: Sequence[Across], pops: Sequence[Point], y_range: tuple[float, float]) -> None:
+    def show_levels(
+        self, levels: Sequence[Across], pops: Sequence[Point], y_range: tuple[float, float]
+    ) -> None:
         if (tuple(levels), y_range) != (self.levels, self.y_range):
             self._sheet_of = ()
         self.levels, self.pops, self.y_range = tuple(levels), tuple(pops), y_range
@@ -165,7 +171,11 @@ class CurvesView(Picture):
         for y in ticks(*self.y_range, max(2, int(field.height() // wide))):
             level = self.at(self.x_range[0], y).y()
             box = QRectF(0.0, level - high / 2.0, field.left() - 5.0, high)
-            painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, with_mark(f"{y:g}"))
+            painter.drawText(
+                box,
+                Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+                with_mark(f"{y:g}"),
+            )
         for x in ticks(*self.x_range, max(2, int(field.width() // wide))):
             across = self.at(x, self.y_range[0]).x()
             painter.drawLine(QPointF(across, field.bottom()), QPointF(across, field.bottom() + 4.0))
@@ -188,7 +198,8 @@ def ticks(low: float, high: float, most: int) -> list[float]:
 
 
 FRAME_MS = 40
-#: Least length of the time axis, s, and how many times the readings' length it takes when they reach its end.
+#: Least length of the time axis, s, and how many times the readings' length it takes when they
+#: reach its end.
 MIN_SPAN_S, ROOM = 10.0, 1.3
 MAX_DRAWN = 4000  # readings in which pops are looked for while it runs
 DAY_S = 86_400.0
@@ -239,7 +250,9 @@ class TraceView(QWidget):
         self._simulator.setProperty("role", "muted")
         self._simulator.setFont(theme.font(SMALL))
         self._add_button(
-            tr("Connect"), tr("the gauge at the port in Shop setup"), partial(self.commanded.emit, "connect_gauge", "")
+            tr("Connect"),
+            tr("the gauge at the port in Shop setup"),
+            partial(self.commanded.emit, "connect_gauge", ""),
         )
         for fault, words in SHOWN_FAULTS.items():
             tip = tr("a simulated wheel: {fault}").format(fault=tr(FAULT_WORDS[fault]))
@@ -252,7 +265,9 @@ class TraceView(QWidget):
         self.set_theme(theme)
 
     def _lay_buttons(self) -> None:
-        """Lay the buttons out: in one row behind the word for the simulator, in two where text is large."""
+        """Lay the buttons out: in one row behind the word for the simulator, in two where text is
+        large.
+        """
         each = (len(self._buttons) + 1) // 2 if self._theme.large else len(self._buttons)
         self._row.addWidget(self._simulator, 0, 1)
         for at, button in enumerate(self._buttons):
@@ -271,7 +286,9 @@ class TraceView(QWidget):
         self.figure.setFont(theme.font(STEP if large else FIGURE, 600))
         self.words.setFont(theme.font(SMALL if large else TEXT, 600))
         self._lay_buttons()
-        self._simulator.setVisible(not large)  # once it is laid out: without a parent it would be a window
+        self._simulator.setVisible(
+            not large
+        )  # once it is laid out: without a parent it would be a window
         for button in self._buttons:
             button.setFixedHeight(TARGET_PX if theme.large else theme.px(TARGET_PX))
             button.setStyleSheet(f"padding: 0 1px; font-size: {theme.type_px(SMALL)}px;")
@@ -289,7 +306,9 @@ class TraceView(QWidget):
             self._timer.stop()
         self.draw()
 
-    def show_wheel(self, state: PlannedWheel | None, others: tuple[BenchWheel, ...], units: UnitChoice) -> None:
+    def show_wheel(
+        self, state: PlannedWheel | None, others: tuple[BenchWheel, ...], units: UnitChoice
+    ) -> None:
         self._state, self._others_of_bicycle, self._units = state, others, units
         if self.isVisible():
             self.draw()
@@ -339,7 +358,9 @@ class TraceView(QWidget):
             self._until_s = max(MIN_SPAN_S, ROOM * last_s)
 
     def _draw_history(self, plan: WheelPlan, units: UnitChoice) -> None:
-        """Without a live trace: the attempt logged last, or what the wheel was handed over and ridden at, by days."""
+        """Without a live trace: the attempt logged last, or what the wheel was handed over and
+        ridden at, by days.
+        """
         state = self._state
         histories = self._histories()
         tries = state.progress.seating.tries if state is not None else ()
@@ -347,14 +368,22 @@ class TraceView(QWidget):
         others: list[tuple[str, list[tuple[float, float]]]] = []
         if histories:
             (_name, points), *others = histories
-            self.words.setText(tr("Pressures by days: {names}").format(names=", ".join(n for n, _p in histories)))
+            self.words.setText(
+                tr("Pressures by days: {names}").format(names=", ".join(n for n, _p in histories))
+            )
         else:
             points = list(tries[-1].trace) if tries else []
-            self.words.setText(tr("The last try") if points else tr("No gauge yet: connect one, or the simulator"))
+            self.words.setText(
+                tr("The last try") if points else tr("No gauge yet: connect one, or the simulator")
+            )
         self._until_s = 0.0
         shown = [points, *(more for _name, more in others)]
         curves = [
-            Curve(tuple((t, p / factor) for t, p in one), "caution" if place else "accent", bool(histories))
+            Curve(
+                tuple((t, p / factor) for t, p in one),
+                "caution" if place else "accent",
+                bool(histories),
+            )
             for place, one in enumerate(shown)
         ]
         last = max((t for one in shown for t, _p in one), default=0.0)
@@ -365,7 +394,9 @@ class TraceView(QWidget):
             self._drawn_for = mark
 
     def _histories(self) -> list[tuple[str, list[tuple[float, float]]]]:
-        """Pressures of the wheel shown, and of the other wheels of its bicycle: (name, (days, kPa))."""
+        """Pressures of the wheel shown, and of the other wheels of its bicycle: (name, (days,
+        kPa)).
+        """
         state = self._state
         if state is None:
             return []
@@ -373,12 +404,17 @@ class TraceView(QWidget):
         pasts = [(s.name, pressure_history(s.plan)[::-1]) for s in planned(mine)]
         times = [moment(at) for _name, past in pasts for at, _kpa, _words in past]
         return [
-            (name, [((moment(at) - min(times)).total_seconds() / DAY_S, kpa) for at, kpa, _w in past])
+            (
+                name,
+                [((moment(at) - min(times)).total_seconds() / DAY_S, kpa) for at, kpa, _w in past],
+            )
             for name, past in pasts
             if past
         ]
 
-    def _draw_marks(self, plan: WheelPlan | None, units: UnitChoice, pops: Sequence[SeenPop]) -> None:
+    def _draw_marks(
+        self, plan: WheelPlan | None, units: UnitChoice, pops: Sequence[SeenPop]
+    ) -> None:
         if plan is None:
             self.plot.show_levels((), (), self.plot.y_range)
             return
@@ -395,8 +431,11 @@ class TraceView(QWidget):
         self.plot.show_levels(levels, dots, (0.0, 1.12 * limit / factor))
 
 
-def grown(session: GaugeSession, factor: float, drawn: int) -> tuple[list[tuple[float, float]], int]:
-    """Return what of a trace is not drawn yet, from the last reading that is, and how many are drawn then.
+def grown(
+    session: GaugeSession, factor: float, drawn: int
+) -> tuple[list[tuple[float, float]], int]:
+    """Return what of a trace is not drawn yet, from the last reading that is, and how many are
+    drawn then.
 
     Args:
         factor: canonical value of one shown unit.
@@ -406,4 +445,6 @@ def grown(session: GaugeSession, factor: float, drawn: int) -> tuple[list[tuple[
     count = len(times)
     if drawn == 0:
         return [(at, kpa / factor) for at, kpa in session.thin.points()], count
-    return [(times[i], pressures[i] / factor) for i in range(drawn - 1, count)] if count > drawn else [], count
+    return [
+        (times[i], pressures[i] / factor) for i in range(drawn - 1, count)
+    ] if count > drawn else [], count

@@ -30,7 +30,9 @@ class HeldPressure:
         changed: called when a pressure begins or ends to be held.
     """
 
-    def __init__(self, bench: Bench, run: Callable[[str], bool], changed: Callable[[], None]) -> None:
+    def __init__(
+        self, bench: Bench, run: Callable[[str], bool], changed: Callable[[], None]
+    ) -> None:
         self._bench, self._run, self._changed = bench, run, changed
         self._held = False
 
@@ -47,8 +49,8 @@ class HeldPressure:
 
 
 RATE_HZ = 22_050
-#: Two tones below 1500 Hz, which hearing protection lets through best (ISO 7731, from memory): near the limit slow,
-#: above it fast.
+#: Two tones below 1500 Hz, which hearing protection lets through best (ISO 7731, from memory): near
+#: the limit slow, above it fast.
 TONES_HZ = (620.0, 930.0)
 TONE_S = {"near": 0.45, "over": 0.16}
 #: Overtones of a tone: a rich sound is heard through the noise of a compressor.
@@ -64,7 +66,9 @@ def tones(kind: str) -> bytes:
         for i in range(count):
             turn = 2.0 * math.pi * tone * i / RATE_HZ
             rise = min(1.0, i / 200.0, (count - i) / 200.0)  # no click at either end
-            samples.append(rise * sum(part * math.sin(turn * (n + 1)) for n, part in enumerate(OVERTONES)))
+            samples.append(
+                rise * sum(part * math.sin(turn * (n + 1)) for n, part in enumerate(OVERTONES))
+            )
     loudest = max(abs(x) for x in samples)
     frames = struct.pack(f"<{len(samples)}h", *(round(32_000 * x / loudest) for x in samples))
     file = io.BytesIO()
@@ -77,7 +81,9 @@ def tones(kind: str) -> bytes:
 
 
 class AlarmSound(QObject):
-    """Sounds until the pressure falls or someone silences it; the system's bell where there is no sound device."""
+    """Sounds until the pressure falls or someone silences it; the system's bell where there is no
+    sound device.
+    """
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -175,7 +181,9 @@ class Gauge(QObject):
             return
         methods = state.plan.methods
         self._bench.gauge.start_afresh()
-        self.tool.simulate(simulated_lines(state.plan, methods.air_source, methods.core_out, fault), SILENT_SECONDS)
+        self.tool.simulate(
+            simulated_lines(state.plan, methods.air_source, methods.core_out, fault), SILENT_SECONDS
+        )
 
     def off(self) -> None:
         """Stop listening; what was read stays."""

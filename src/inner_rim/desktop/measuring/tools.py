@@ -95,7 +95,11 @@ class Caliper(QObject):
     """Brings the caliper's readings into the focused length field of the bench page."""
 
     def __init__(
-        self, tool: Tool, bench: Bench, focused: Callable[[], LengthField | None], parent: QObject | None = None
+        self,
+        tool: Tool,
+        bench: Bench,
+        focused: Callable[[], LengthField | None],
+        parent: QObject | None = None,
     ) -> None:
         super().__init__(parent)
         self.tool, self._bench, self._focused = tool, bench, focused
@@ -121,8 +125,11 @@ class Caliper(QObject):
         elif taken.questioned:
             self._last = (row, taken)
             self._say(
-                tr("Readings differ by {spread}: measure again, or press Ctrl+M to take the mean, {mean}").format(
-                    spread=show(taken.spread, "mm", self._bench.units), mean=show(taken.mean, "mm", self._bench.units)
+                tr(
+                    "Readings differ by {spread}: measure again, or press Ctrl+M to take the mean, {mean}"
+                ).format(
+                    spread=show(taken.spread, "mm", self._bench.units),
+                    mean=show(taken.mean, "mm", self._bench.units),
                 )
             )
         else:

@@ -45,7 +45,12 @@ class DayPage(Page):
     _made = pyqtSignal(object, object)
 
     def __init__(
-        self, views: PageViews, plan: DayPlan, papers: DayPapers, theme: Theme, parent: QWidget | None = None
+        self,
+        views: PageViews,
+        plan: DayPlan,
+        papers: DayPapers,
+        theme: Theme,
+        parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
         self._views, self._papers = views, papers
@@ -95,7 +100,11 @@ class DayPage(Page):
         grid = QGridLayout(self._papers_row)
         grid.setContentsMargins(0, 0, 0, 0)
         papers = {
-            "cards": (tr("Bench cards…"), tr("The bench card of every wheel, as a PDF"), self._ask_cards),
+            "cards": (
+                tr("Bench cards…"),
+                tr("The bench card of every wheel, as a PDF"),
+                self._ask_cards,
+            ),
             "sheet": (tr("Day sheet…"), tr("Who does what when, as a PDF"), self._ask_sheet),
             "calendar": (tr("Calendar…"), tr("The tasks for a calendar (ICS)"), self._ask_calendar),
             "print": (tr("Print…"), tr("Print the day sheet"), self._print),
@@ -130,7 +139,12 @@ class DayPage(Page):
     def set_theme(self, theme: Theme) -> None:
         self.board.set_theme(theme)
         self._title.setFont(theme.font(NOTE, 600))
-        for button in (*self._scopes.values(), *self.papers.values(), self._stop, self.drawer_button):
+        for button in (
+            *self._scopes.values(),
+            *self.papers.values(),
+            self._stop,
+            self.drawer_button,
+        ):
             button.setFixedHeight(theme.px(TARGET_PX))
         self.picks.delegate.min_px = TARGET_PX + 4
         self.picks.set_theme(theme)
@@ -164,9 +178,13 @@ class DayPage(Page):
         self._stopped.clear()
         self._bar.setRange(0, self._papers.count)
         self._show_bar(True)
-        threading.Thread(target=self._make_cards, args=(path, self._papers.cards()), daemon=True).start()
+        threading.Thread(
+            target=self._make_cards, args=(path, self._papers.cards()), daemon=True
+        ).start()
 
-    def _make_cards(self, path: Path, make: Callable[[Callable[[int], bool]], bytes | None]) -> None:
+    def _make_cards(
+        self, path: Path, make: Callable[[Callable[[int], bool]], bytes | None]
+    ) -> None:
         def on_progress(done: int) -> bool:
             self._progress.emit(done)
             return not self._stopped.is_set()

@@ -1,4 +1,6 @@
-"""The board on the day page: the plan at once, a better one when it is found, and who does what next."""
+"""The board on the day page: the plan at once, a better one when it is found, and who does what
+next.
+"""
 
 from __future__ import annotations
 
@@ -8,7 +10,15 @@ from functools import partial
 import msgspec
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QPushButton, QScrollBar, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QPushButton,
+    QScrollBar,
+    QVBoxLayout,
+    QWidget,
+)
 
 from inner_rim.desktop.drawings.board import BoardView
 from inner_rim.desktop.widgets.base import PlainLabel, Scrolling
@@ -31,7 +41,9 @@ class DayBoard(QFrame):
     found = pyqtSignal()
     _found = pyqtSignal(object)
 
-    def __init__(self, plan: DayPlan, views: PageViews, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, plan: DayPlan, views: PageViews, theme: Theme, parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
         self._plan, self._views, self._theme = plan, views, theme
         self.planned = plan.now()
@@ -89,13 +101,18 @@ class DayBoard(QFrame):
         for name in ("wheels", "mechanics"):
             buttons[name].setCheckable(True)
             buttons[name].clicked.connect(lambda _on, n=name: self.show_rows(n == "wheels"))
-        for name, by, words in (("closer", -1, tr("Less time, larger")), ("farther", 1, tr("More time"))):
+        for name, by, words in (
+            ("closer", -1, tr("Less time, larger")),
+            ("farther", 1, tr("More time")),
+        ):
             buttons[name].setToolTip(words)
             buttons[name].setAccessibleName(words)
             buttons[name].clicked.connect(lambda _on, by=by: self.view.zoom(by))
         buttons["pin"].clicked.connect(self.view.turn_pin)
         buttons["pin"].setToolTip(
-            tr("Space. Drag a bar, or move it with Shift and the arrow keys; it stays where you put it.")
+            tr(
+                "Space. Drag a bar, or move it with Shift and the arrow keys; it stays where you put it."
+            )
         )
         return buttons
 
@@ -151,10 +168,14 @@ class DayBoard(QFrame):
     def _show_pin(self) -> None:
         bar = self.view.chosen
         self.buttons["pin"].setVisible(bar is not None)
-        self.buttons["pin"].setText(tr("Unpin") if bar is not None and bar.pinned else tr("Pin here"))
+        self.buttons["pin"].setText(
+            tr("Unpin") if bar is not None and bar.pinned else tr("Pin here")
+        )
         chosen = (self.view.said(bar), tr("Shift+arrow keys move it")) if bar is not None else ()
         said = (self._refused, *chosen, *self._said)
-        self.words.setText(" ".join(part if part[-1] in ".?!" else f"{part}." for part in said if part))
+        self.words.setText(
+            " ".join(part if part[-1] in ".?!" else f"{part}." for part in said if part)
+        )
 
     def refresh(self) -> None:
         """Show the plan as it is now; where the tasks changed, look for a better one."""
@@ -185,7 +206,9 @@ class DayBoard(QFrame):
             self.buttons[name].setChecked(self.by_wheel == (name == "wheels"))
 
     def _show_next(self, hands: tuple[MechanicNext, ...]) -> None:
-        """Each mechanic's next actions, as buttons with their numbers; only as many as stay readable."""
+        """Each mechanic's next actions, as buttons with their numbers; only as many as stay
+        readable.
+        """
         self._hands, room = hands, self.width()
         if (hands, room, self._theme) == self._next_shown:
             return
@@ -200,7 +223,9 @@ class DayBoard(QFrame):
         theme, several = self._theme, len(hands) > 1
         for place in range(NEXT_SAID):
             self._next.setColumnStretch(1 + place, 1)
-        names = [tr("{name}, next").format(name=one.name) if several else tr("Next") for one in hands]
+        names = [
+            tr("{name}, next").format(name=one.name) if several else tr("Next") for one in hands
+        ]
         room -= 40 + round(max((theme.width_of(name, TEXT, 600) for name in names), default=0.0))
         for row, one in enumerate(hands[:MAX_HANDS]):
             label = PlainLabel(names[row])

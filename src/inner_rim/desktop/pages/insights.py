@@ -21,7 +21,9 @@ class InsightsPage(Page):
 
     wheel_wanted = pyqtSignal(str, str)
 
-    def __init__(self, book: InsightBook, views: PageViews, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, book: InsightBook, views: PageViews, theme: Theme, parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
         self._views, self.book = views, book
         book.changed = self.refresh

@@ -28,7 +28,9 @@ class LogbookPage(Page):
 
     wheel_wanted = pyqtSignal(str, str)
 
-    def __init__(self, book: Logbook, views: PageViews, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, book: Logbook, views: PageViews, theme: Theme, parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
         self._views = views
         self.book = book

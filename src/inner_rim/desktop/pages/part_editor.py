@@ -1,4 +1,6 @@
-"""The figures of one part on the shelf: fields that are checked as they are typed, stored as they are typed."""
+"""The figures of one part on the shelf: fields that are checked as they are typed, stored as they
+are typed.
+"""
 
 from __future__ import annotations
 
@@ -21,11 +23,15 @@ from inner_rim.work.editing.shelf import ShelfBook
 
 
 class PartEditor(QWidget):
-    """Shows a part, or a new one until it has what its kind needs; every keystroke goes to its draft."""
+    """Shows a part, or a new one until it has what its kind needs; every keystroke goes to its
+    draft.
+    """
 
     stored = pyqtSignal(str)
 
-    def __init__(self, shelf: ShelfBook, settings: Settings, theme: Theme, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, shelf: ShelfBook, settings: Settings, theme: Theme, parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
         self._shelf, self._settings, self._theme = shelf, settings, theme
         self.draft: PartDraft | None = None
@@ -136,7 +142,9 @@ class PartEditor(QWidget):
             new = tr("New: {kind}").format(kind=tr(KIND_WORDS[draft.kind]))
         self._title.setText(item.name if item else new)
         self._retire.setVisible(item is not None)
-        self._retire.setText(tr("Offer it again") if item and item.retired else tr("Stop offering it"))
+        self._retire.setText(
+            tr("Offer it again") if item and item.retired else tr("Stop offering it")
+        )
         for spec, widget in self._rows.values():
             assert draft is not None
             text = draft.text(spec)
@@ -167,7 +175,9 @@ class PartEditor(QWidget):
     def _stored(self, item: Item) -> None:
         self.stored.emit(tr("{name} is on the shelf").format(name=item.name))
         for _spec, widget in self._rows.values():
-            if isinstance(widget, EntryField) and not widget.hasFocus():  # else somebody types into it
+            if (
+                isinstance(widget, EntryField) and not widget.hasFocus()
+            ):  # else somebody types into it
                 widget.setModified(False)
         self._fill()
 
@@ -191,7 +201,11 @@ def field_words(path: str) -> str:
     >>> field_words("well.depth_mm"), field_words("size")
     ('Well depth', 'Size')
     """
-    return tr(FIELD_WORDS[path]) if path in FIELD_WORDS else sentence_case(label(path.replace(".", " ")))
+    return (
+        tr(FIELD_WORDS[path])
+        if path in FIELD_WORDS
+        else sentence_case(label(path.replace(".", " ")))
+    )
 
 
 FIELD_WORDS = {

@@ -12,7 +12,13 @@ from PyQt6.QtWidgets import QFrame, QGridLayout, QLabel, QPushButton, QVBoxLayou
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.moments import DAYS
 from inner_rim.core.record.paths import name_of
-from inner_rim.core.record.practice import PRACTICE_DEFAULTS, QUESTIONS, REASONS, SHELF_DEFAULTS, MethodQuestion
+from inner_rim.core.record.practice import (
+    PRACTICE_DEFAULTS,
+    QUESTIONS,
+    REASONS,
+    SHELF_DEFAULTS,
+    MethodQuestion,
+)
 from inner_rim.core.record.spoken import spoken
 from inner_rim.core.record.units import UnitChoice, number
 from inner_rim.desktop.measuring.gauge import Gauge
@@ -50,7 +56,12 @@ class PracticePage(Page):
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
-        self._settings, self._methods, self._theme, self._backups = settings, methods, theme, backups
+        self._settings, self._methods, self._theme, self._backups = (
+            settings,
+            methods,
+            theme,
+            backups,
+        )
         self._caliper, self._gauge = caliper, gauge
         self._draft = FormDraft(settings, "shop", self._accept)
         self._tool_cards: list[ToolCard] = []
@@ -89,12 +100,16 @@ class PracticePage(Page):
         grid.addWidget(intro, 0, 0, 1, COLUMNS)
         self.search.setFixedHeight(theme.px(TARGET_PX))
         self._cards = [(self._card(question), _searched(question)) for question in QUESTIONS]
-        figures = " ".join(word for group in FIGURES.items() for word in (group[0], *group[1].values()))
+        figures = " ".join(
+            word for group in FIGURES.items() for word in (group[0], *group[1].values())
+        )
         self._cards += [
             (self._figures_card(), tr("The shop's figures") + " " + figures),
             (
                 self._hours_card(),
-                tr("Opening hours and mechanics, days off, own hours, only one compressor, truing stand")
+                tr(
+                    "Opening hours and mechanics, days off, own hours, only one compressor, truing stand"
+                )
                 + " "
                 + " ".join(map(tr, DAYS)),
             ),
@@ -128,7 +143,14 @@ class PracticePage(Page):
         """Enter goes into the first card that is shown."""
         card = next((card for card, _text in self._cards if not card.isHidden()), None)
         target = (
-            next((w for w in card.findChildren(QWidget) if w.focusPolicy() & Qt.FocusPolicy.TabFocus), None)
+            next(
+                (
+                    w
+                    for w in card.findChildren(QWidget)
+                    if w.focusPolicy() & Qt.FocusPolicy.TabFocus
+                ),
+                None,
+            )
             if card
             else None
         )
@@ -144,7 +166,9 @@ class PracticePage(Page):
         column = titled_column(card, tr(question.words), theme)
         words = {method: _short(method) for method in question.methods}
         choices = Choices(tr(question.words), words, theme, equal=True)
-        choices.chosen.connect(lambda value, q=question: self._methods.set(f"practice.{q.field}", value or None))
+        choices.chosen.connect(
+            lambda value, q=question: self._methods.set(f"practice.{q.field}", value or None)
+        )
         choices.entered.connect(self.focusNextChild)
         reason = small_note(theme)
         column.addWidget(choices)
@@ -193,7 +217,9 @@ class PracticePage(Page):
     def _show_faults(self) -> None:
         entries = {**self.figures, ALARM: self.alarm}
         problems = self._draft.problems(entries)
-        self._fault.setText("\n".join(f"{entries[path].accessibleName()}: {words}" for path, words in problems))
+        self._fault.setText(
+            "\n".join(f"{entries[path].accessibleName()}: {words}" for path, words in problems)
+        )
 
     def _accept(self, path: str, text: str, units: UnitChoice) -> Callable[[], None]:
         value = alarm_share_of(text) if path == ALARM else value_of(field(path), text, units)
@@ -203,14 +229,22 @@ class PracticePage(Page):
         shop, units = self._methods.shop, self._settings.own.units
         for path, entry in self.figures.items():
             spec, name = field(path), name_of(path)
-            own, usual = (shop.shelf, SHELF_DEFAULTS) if path in SHELF_FIGURES else (shop.practice, PRACTICE_DEFAULTS)
+            own, usual = (
+                (shop.shelf, SHELF_DEFAULTS)
+                if path in SHELF_FIGURES
+                else (shop.practice, PRACTICE_DEFAULTS)
+            )
             if not entry.hasFocus():
-                entry.setText(self._draft.text(path, text_of(spec, getattr(own, name, None), units)))
+                entry.setText(
+                    self._draft.text(path, text_of(spec, getattr(own, name, None), units))
+                )
             entry.setPlaceholderText(text_of(spec, getattr(usual, name), units))
             self._figure_units[path].setText(units.unit(spec.kind).symbol if spec.kind else "")
         share = self._settings.alarm_share
         if not self.alarm.hasFocus():
-            self.alarm.setText(self._draft.text(ALARM, f"{100.0 * share:g}" if share is not None else ""))
+            self.alarm.setText(
+                self._draft.text(ALARM, f"{100.0 * share:g}" if share is not None else "")
+            )
         self._show_faults()
 
     def _hours_card(self) -> HoursCard:

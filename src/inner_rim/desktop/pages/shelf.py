@@ -37,7 +37,12 @@ class ShelfPage(Page):
     """Kinds at the left, parts in the middle, the chosen part at the right."""
 
     def __init__(
-        self, views: PageViews, files: PartsFiles, editor: PartEditor, theme: Theme, parent: QWidget | None = None
+        self,
+        views: PageViews,
+        files: PartsFiles,
+        editor: PartEditor,
+        theme: Theme,
+        parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
         self._views, self._files, self._theme = views, files, theme
@@ -198,7 +203,9 @@ class ShelfPage(Page):
     # -- import and export -------------------------------------------------------------------
 
     def _ask_import(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, tr("Import parts"), str(documents_folder()), TABLES)
+        name, _ = QFileDialog.getOpenFileName(
+            self, tr("Import parts"), str(documents_folder()), TABLES
+        )
         if name:
             self.import_file(Path(name))
 

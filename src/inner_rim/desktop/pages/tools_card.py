@@ -23,7 +23,13 @@ from inner_rim.work.editing.form_draft import FormDraft
 from inner_rim.work.editing.settings import MAX_MECHANICS, DaySettings, Settings
 from inner_rim.work.storage.source import DailyBackup
 from inner_rim.work.tasks.tools import Tool
-from inner_rim.work.text.hours_words import days_off, opening_of, opening_text, own_hours_of, own_hours_text
+from inner_rim.work.text.hours_words import (
+    days_off,
+    opening_of,
+    opening_text,
+    own_hours_of,
+    own_hours_text,
+)
 
 MAX_PORT = 200
 
@@ -50,7 +56,11 @@ class ToolCard(QFrame):
         self.port.entered.connect(self._connect)
         row = QHBoxLayout()
         row.addWidget(self.port, 1)
-        buttons = ((tr("Connect"), self._connect), (tr("Simulator"), begin_simulator), (tr("Off"), tool.off))
+        buttons = (
+            (tr("Connect"), self._connect),
+            (tr("Simulator"), begin_simulator),
+            (tr("Off"), tool.off),
+        )
         for words, action in buttons:
             button = QPushButton(words)
             button.setFixedHeight(theme.px(TARGET_PX))
@@ -86,11 +96,17 @@ class BackupCard(QFrame):
     import_wanted = pyqtSignal()
 
     def __init__(
-        self, settings: Settings, backups: DailyBackup | None, theme: Theme, parent: QWidget | None = None
+        self,
+        settings: Settings,
+        backups: DailyBackup | None,
+        theme: Theme,
+        parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
         self._settings, self._backups = settings, backups
-        column = titled_column(self, tr("Backup, every day: seven days and four weeks are kept"), theme)
+        column = titled_column(
+            self, tr("Backup, every day: seven days and four weeks are kept"), theme
+        )
         self.folder = EntryField()
         self.folder.setPlaceholderText(tr("Another folder, such as a drive"))
         self.folder.setAccessibleName(tr("Folder for backups"))
@@ -105,7 +121,10 @@ class BackupCard(QFrame):
         row.addWidget(choose)
         self.words = small_note(theme)
         files = QVBoxLayout() if theme.large else QHBoxLayout()
-        for words, wanted in ((tr("Export setup and shelf…"), self.export_wanted), (tr("Import…"), self.import_wanted)):
+        for words, wanted in (
+            (tr("Export setup and shelf…"), self.export_wanted),
+            (tr("Import…"), self.import_wanted),
+        ):
             button = QPushButton(words)
             button.setFixedHeight(theme.px(TARGET_PX))
             button.clicked.connect(lambda _on, s=wanted: s.emit())
@@ -120,7 +139,9 @@ class BackupCard(QFrame):
         timer.start(LOOK_EVERY_MS)
 
     def _choose(self) -> None:
-        chosen = QFileDialog.getExistingDirectory(self, tr("Folder for backups"), self.folder.text())
+        chosen = QFileDialog.getExistingDirectory(
+            self, tr("Folder for backups"), self.folder.text()
+        )
         if chosen:
             self.folder.setText(chosen)
             self._typed()
@@ -154,7 +175,9 @@ LONGEST_NAME = 80
 
 
 class HoursCard(QFrame):
-    """A line per day, one for days off, one for the mechanics; each applies as soon as it is understood."""
+    """A line per day, one for days off, one for the mechanics; each applies as soon as it is
+    understood.
+    """
 
     def __init__(self, settings: Settings, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -203,7 +226,9 @@ class HoursCard(QFrame):
 
     def refresh(self) -> None:
         hours = self._day.hours
-        shown = {day.lower(): opening_text(result) for day, result in zip(DAYS, hours.week, strict=True)}
+        shown = {
+            day.lower(): opening_text(result) for day, result in zip(DAYS, hours.week, strict=True)
+        }
         shown[OFF] = " ".join(day.isoformat() for day in hours.days_off)
         shown[NAMES] = ", ".join(self._day.mechanics)
         shown[OWN] = own_hours_text(self._day.mechanic_hours, self._day.mechanics)
@@ -224,7 +249,9 @@ class HoursCard(QFrame):
 
     def _show_faults(self) -> None:
         problems = self._draft.problems(self.entries)
-        self.fault.setText("\n".join(f"{self.entries[name].accessibleName()}: {words}" for name, words in problems))
+        self.fault.setText(
+            "\n".join(f"{self.entries[name].accessibleName()}: {words}" for name, words in problems)
+        )
 
     def _accept(self, name: str, text: str, _units: UnitChoice) -> Callable[[], None]:
         setting, value = self._read(name, text)
@@ -259,5 +286,7 @@ def _names(text: str) -> list[str]:
         raise InputError(tr("{n} names: at most {most}").format(n=len(names), most=MAX_MECHANICS))
     for name in names:
         if len(name) > LONGEST_NAME:
-            raise InputError(tr("“{typed}…”: at most {most} letters").format(typed=name[:20], most=LONGEST_NAME))
+            raise InputError(
+                tr("“{typed}…”: at most {most} letters").format(typed=name[:20], most=LONGEST_NAME)
+            )
     return names

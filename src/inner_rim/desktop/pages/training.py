@@ -1,4 +1,6 @@
-"""Training: wheels to practice on at the left, the debrief in the middle, an apprentice's progress at the right."""
+"""Training: wheels to practice on at the left, the debrief in the middle, an apprentice's progress
+at the right.
+"""
 
 from __future__ import annotations
 

@@ -1,4 +1,6 @@
-"""What every view starts from: text that is never markup, painted pictures, pages, areas that scroll."""
+"""What every view starts from: text that is never markup, painted pictures, pages, areas that
+scroll.
+"""
 
 from __future__ import annotations
 
@@ -10,7 +12,9 @@ from PyQt6.QtWidgets import QFrame, QLabel, QScrollArea, QScrollBar, QWidget
 
 from inner_rim.desktop.widgets.theme import Theme
 
-_BEFORE_UNIT = re.compile(r"(?<=\d) (?=(?:%|°|bar|psi|kPa|mm|cm|m|in|ml|fl oz|l|min|h|kg|g|lb)(?![a-z]))")
+_BEFORE_UNIT = re.compile(
+    r"(?<=\d) (?=(?:%|°|bar|psi|kPa|mm|cm|m|in|ml|fl oz|l|min|h|kg|g|lb)(?![a-z]))"
+)
 
 
 def show_if(widget: QWidget, wanted: bool) -> None:
@@ -44,7 +48,9 @@ def unbroken(text: str) -> str:
 
 
 def plain_tip(text: str) -> str:
-    """Return a text for a tooltip or a message box, which take anything that looks like markup for it."""
+    """Return a text for a tooltip or a message box, which take anything that looks like markup for
+    it.
+    """
     if "<" not in text and "&" not in text:
         return text
     import html  # not on the way to the first paint
@@ -56,7 +62,9 @@ _going: dict[int, list[QObject]] = {}
 
 
 def discard(widget: QWidget) -> None:
-    """Hide a widget and let Qt delete it; none of its signals, or its children's, arrives from here on."""
+    """Hide a widget and let Qt delete it; none of its signals, or its children's, arrives from here
+    on.
+    """
     widget.hide()  # the focus moves on, and that is still reported
     parts = [widget, *widget.findChildren(QObject)]
     for part in parts:
@@ -87,7 +95,8 @@ class Page(QWidget):
 
 
 class Picture(QLabel):
-    """A painted view. To a screen reader it is an image: its name says what it is, its description what it shows.
+    """A painted view. To a screen reader it is an image: its name says what it is, its description
+    what it shows.
 
     A label with a pixmap has that role, which Qt's Python bindings give no other way to set.
     """
@@ -107,8 +116,9 @@ class Picture(QLabel):
 class Scrolling(QScrollArea):
     """Scrolls a widget as wide as itself, with a bar of its own beside it.
 
-    Qt 6.11 counts the bars of a scroll area among its accessible children while they show, and reads past the end of the
-    list where one goes between a screen reader's count and its question: the program ends. So Qt's own never show.
+    Qt 6.11 counts the bars of a scroll area among its accessible children while they show, and
+    reads past the end of the list where one goes between a screen reader's count and its question:
+    the program ends. So Qt's own never show.
     """
 
     def __init__(self, inside: QWidget | None = None, parent: QWidget | None = None) -> None:
@@ -146,5 +156,7 @@ class Scrolling(QScrollArea):
 
     def changeEvent(self, event: QEvent | None) -> None:
         super().changeEvent(event)
-        if event is not None and event.type() == QEvent.Type.StyleChange:  # larger text: a wider bar
+        if (
+            event is not None and event.type() == QEvent.Type.StyleChange
+        ):  # larger text: a wider bar
             self._place_bar()

@@ -3,7 +3,15 @@
 from pathlib import Path
 
 from PyQt6.QtCore import QRect, QSize
-from PyQt6.QtWidgets import QFileDialog, QFrame, QGridLayout, QLayout, QLayoutItem, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QFileDialog,
+    QFrame,
+    QGridLayout,
+    QLayout,
+    QLayoutItem,
+    QVBoxLayout,
+    QWidget,
+)
 
 from inner_rim.desktop.widgets.base import PlainLabel
 from inner_rim.desktop.widgets.lines_view import LinesView
@@ -59,7 +67,9 @@ def stacked_card(*inside: QWidget) -> QFrame:
 
 def ask_csv(parent: QWidget, name: str) -> Path | None:
     """Ask where a CSV file goes; None where the user cancels."""
-    chosen, _ = QFileDialog.getSaveFileName(parent, tr("Export"), str(documents_folder() / name), "CSV (*.csv)")
+    chosen, _ = QFileDialog.getSaveFileName(
+        parent, tr("Export"), str(documents_folder() / name), "CSV (*.csv)"
+    )
     return Path(chosen) if chosen else None
 
 

@@ -1,5 +1,5 @@
-"""A row of choices: arrows or first letters choose, Space takes back, Enter goes on without changing; a letter that
-several begin with goes from one to the next.
+"""A row of choices: arrows or first letters choose, Space takes back, Enter goes on without
+changing; a letter that several begin with goes from one to the next.
 """
 
 from __future__ import annotations
@@ -33,7 +33,11 @@ class ChoiceButton(QPushButton):
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         super().mouseReleaseEvent(event)
-        if event is not None and self.isChecked() and self.rect().contains(event.position().toPoint()):
+        if (
+            event is not None
+            and self.isChecked()
+            and self.rect().contains(event.position().toPoint())
+        ):
             self.pointed.emit()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
@@ -44,7 +48,8 @@ class ChoiceButton(QPushButton):
         super().keyPressEvent(event)
 
 
-#: Most choices, and letters in all, in one row; more are put in several rows, so that no word is cut.
+#: Most choices, and letters in all, in one row; more are put in several rows, so that no word is
+#: cut.
 MAX_IN_A_ROW, MAX_LETTERS, IN_SEVERAL_ROWS = 5, 26, 3
 
 
@@ -95,7 +100,9 @@ class Choices(QWidget):
             button.clicked.connect(lambda on, v=value: self.chosen.emit(v if on else ""))
             button.pointed.connect(self.pointed)
             button.key_pressed.connect(self._key)
-            share = metrics.horizontalAdvance(word) + theme.px(AROUND_PX)  # the same room around every word
+            share = metrics.horizontalAdvance(word) + theme.px(
+                AROUND_PX
+            )  # the same room around every word
             row.addWidget(button, 1 if equal else share)
             self.buttons[value] = button
         for button in self.buttons.values():
@@ -120,7 +127,9 @@ class Choices(QWidget):
 
     @property
     def is_open(self) -> bool:
-        return not any(b.isChecked() or b.property("usual") == "true" for b in self.buttons.values())
+        return not any(
+            b.isChecked() or b.property("usual") == "true" for b in self.buttons.values()
+        )
 
     def take_focus(self) -> None:
         values = list(self.buttons.values())
@@ -144,7 +153,11 @@ class Choices(QWidget):
             self._choose(values[(here + step) % len(values)])
             return
         letter = event.text().lower()
-        alike = [v for v, b in self.buttons.items() if letter.isalnum() and b.text().lower().startswith(letter)]
+        alike = [
+            v
+            for v, b in self.buttons.items()
+            if letter.isalnum() and b.text().lower().startswith(letter)
+        ]
         if alike:  # a letter that several begin with goes from one to the next
             event.accept()
             chosen = next((v for v in alike if self.buttons[v].isChecked()), None)

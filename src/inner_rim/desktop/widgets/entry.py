@@ -44,7 +44,11 @@ class EntryField(QLineEdit):
     came = pyqtSignal()
 
     def event(self, event: QEvent | None) -> bool:
-        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride and _for_window(event):
+        if (
+            isinstance(event, QKeyEvent)
+            and event.type() == QEvent.Type.ShortcutOverride
+            and _for_window(event)
+        ):
             event.ignore()
             return False
         return super().event(event)
@@ -62,7 +66,9 @@ class EntryField(QLineEdit):
             super().keyPressEvent(event)
 
     def focusInEvent(self, event: QFocusEvent | None) -> None:
-        """On arrival by Tab, Enter or a command select all, so that typing replaces; never on coming back."""
+        """On arrival by Tab, Enter or a command select all, so that typing replaces; never on
+        coming back.
+        """
         super().focusInEvent(event)
         if event is None or event.reason() in FOR_A_MOMENT:
             return
@@ -83,10 +89,11 @@ MAX_IN_VIEW = 8
 
 
 class SuggestingEntry(EntryField):
-    """Suggests while it is typed into: Down marks a suggestion, Enter or a click takes it, Esc closes the list.
+    """Suggests while it is typed into: Down marks a suggestion, Enter or a click takes it, Esc
+    closes the list.
 
-    The list is a child of the window, not a popup: a popup would take the focus, give it back in the middle
-    of a word, and keep the window's shortcuts from working.
+    The list is a child of the window, not a popup: a popup would take the focus, give it back in
+    the middle of a word, and keep the window's shortcuts from working.
     """
 
     taken = pyqtSignal(str)

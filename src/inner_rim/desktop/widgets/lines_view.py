@@ -51,9 +51,13 @@ class LinesModel(QAbstractListModel):
         if role == LINE_ROLE:
             return line
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole):
-            return ", ".join(word for word in (line.lead, line.title, line.note, line.right, line.chip) if word)
+            return ", ".join(
+                word for word in (line.lead, line.title, line.note, line.right, line.chip) if word
+            )
         if role == Qt.ItemDataRole.ToolTipRole:
-            return "\n".join(word for word in (f"{line.lead}  {line.title}".strip(), line.note) if word)
+            return "\n".join(
+                word for word in (f"{line.lead}  {line.title}".strip(), line.note) if word
+            )
         return None
 
     def flags(self, index: QModelIndex) -> Qt.ItemFlag:
@@ -63,7 +67,9 @@ class LinesModel(QAbstractListModel):
 
 
 class LineDelegate(QStyledItemDelegate):
-    def __init__(self, theme: Theme, lead_px: int, wraps: bool, parent: QObject | None = None) -> None:
+    def __init__(
+        self, theme: Theme, lead_px: int, wraps: bool, parent: QObject | None = None
+    ) -> None:
         super().__init__(parent)
         self.theme, self._lead_px, self._wraps = theme, lead_px, wraps
         self.min_px = 0
@@ -93,7 +99,9 @@ class LineDelegate(QStyledItemDelegate):
         metrics, text = QFontMetrics(font), unbroken(text)
         if metrics.horizontalAdvance(text) <= room:
             return 0
-        return metrics.boundingRect(0, 0, max(20, room), 10_000, Qt.TextFlag.TextWordWrap, text).height()
+        return metrics.boundingRect(
+            0, 0, max(20, room), 10_000, Qt.TextFlag.TextWordWrap, text
+        ).height()
 
     def _heights(self, line: ListLine, room: int) -> tuple[int, int]:
         theme = self.theme
@@ -115,7 +123,9 @@ class LineDelegate(QStyledItemDelegate):
             taken += theme.column(self._lead_px)
         return max(20, width - taken)
 
-    def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex) -> None:
+    def paint(
+        self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex
+    ) -> None:
         line = index.data(LINE_ROLE)
         if painter is None or line is None:
             return
@@ -137,11 +147,22 @@ class LineDelegate(QStyledItemDelegate):
         low = box.adjusted(2, theme.px(8), 0, 0)
         painter.setPen(theme.color("line"))
         painter.drawLine(box.topLeft(), box.topRight())
-        self._text(painter, QRectF(low.left(), low.top(), low.width(), theme.px(20)), line.title, 14, "ink", 600)
+        self._text(
+            painter,
+            QRectF(low.left(), low.top(), low.width(), theme.px(20)),
+            line.title,
+            14,
+            "ink",
+            600,
+        )
         if line.note:
             high = box.bottom() - low.top() - theme.px(22)
             self._text(
-                painter, QRectF(low.left(), low.top() + theme.px(20), low.width(), high), line.note, 12.5, "muted"
+                painter,
+                QRectF(low.left(), low.top() + theme.px(20), low.width(), high),
+                line.note,
+                12.5,
+                "muted",
             )
 
     def _line(self, painter: QPainter, box: QRectF, line: ListLine) -> None:
@@ -168,8 +189,16 @@ class LineDelegate(QStyledItemDelegate):
             title, note = self._heights(line, int(room))
         top = box.center().y() - 0.5 * (title + note)
         if line.lead:
-            self._one_row(painter, QRectF(left, top, lead - 6, theme.px(TITLE_ROW)), line.lead, 14, "muted")
-        purpose = "muted" if line.tone == "muted" else "stop" if line.tone == "stop" and not line.lead else "ink"
+            self._one_row(
+                painter, QRectF(left, top, lead - 6, theme.px(TITLE_ROW)), line.lead, 14, "muted"
+            )
+        purpose = (
+            "muted"
+            if line.tone == "muted"
+            else "stop"
+            if line.tone == "stop" and not line.lead
+            else "ink"
+        )
         place = QRectF(left + lead, top, room, title)
         self._text(painter, place, line.title, 15, purpose, self._weight(line))
         if line.note:
@@ -182,10 +211,22 @@ class LineDelegate(QStyledItemDelegate):
         painter.setPen(QPen(theme.color("muted"), 1.0))
         painter.setBrush(theme.color("card"))
         painter.drawRect(box)
-        full = QRectF(box.left(), box.top(), box.width() * max(0.0, min(1.0, line.share or 0.0)), box.height())
-        painter.fillRect(full, theme.color({"caution": "caution", "stop": "stop"}.get(line.tone, "accent")))
+        full = QRectF(
+            box.left(), box.top(), box.width() * max(0.0, min(1.0, line.share or 0.0)), box.height()
+        )
+        painter.fillRect(
+            full, theme.color({"caution": "caution", "stop": "stop"}.get(line.tone, "accent"))
+        )
 
-    def _text(self, painter: QPainter, box: QRectF, text: str, pixels: float, purpose: str, weight: int = 400) -> None:
+    def _text(
+        self,
+        painter: QPainter,
+        box: QRectF,
+        text: str,
+        pixels: float,
+        purpose: str,
+        weight: int = 400,
+    ) -> None:
         if not self._wraps:
             self._one_row(painter, box, text, pixels, purpose, weight)
             return
@@ -195,11 +236,19 @@ class LineDelegate(QStyledItemDelegate):
         painter.drawText(box, flags, unbroken(text))
 
     def _one_row(
-        self, painter: QPainter, box: QRectF, text: str, pixels: float, purpose: str, weight: int = 400
+        self,
+        painter: QPainter,
+        box: QRectF,
+        text: str,
+        pixels: float,
+        purpose: str,
+        weight: int = 400,
     ) -> None:
         painter.setPen(self.theme.color(purpose))
         painter.setFont(self.theme.fitted(text, box.width(), pixels, weight))
-        shown = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, int(box.width()))
+        shown = painter.fontMetrics().elidedText(
+            text, Qt.TextElideMode.ElideRight, int(box.width())
+        )
         painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, shown)
 
     def _chip(self, painter: QPainter, box: QRectF, line: ListLine) -> float:
@@ -238,7 +287,12 @@ class LinesView(QListView):
     taken = pyqtSignal(object)
 
     def __init__(
-        self, theme: Theme, name: str, lead_px: int = 92, wraps: bool = True, parent: QWidget | None = None
+        self,
+        theme: Theme,
+        name: str,
+        lead_px: int = 92,
+        wraps: bool = True,
+        parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
         self.rows = LinesModel(self)

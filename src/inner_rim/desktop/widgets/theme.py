@@ -10,7 +10,8 @@ from inner_rim.assets import FONTS, THEMES
 
 NAMES = ("light", "dark", "contrast")
 SCALES = (1.0, 1.125, 1.25, 1.5)
-#: The sizes of type at 100 % text, px: labels, text, cautions, titles, the step, the figure that it is about.
+#: The sizes of type at 100 % text, px: labels, text, cautions, titles, the step, the figure that it
+#: is about.
 SMALL, TEXT, NOTE, TITLE, STEP, FIGURE = SIZES = (13, 15, 18, 24, 32, 48)
 #: Text larger than this is large: fewer things go side by side.
 LARGE = 1.25
@@ -108,23 +109,31 @@ class Theme:
         return result
 
     def column(self, pixels: float) -> int:
-        """Return the width of a side column: it grows less than the text, so that the middle keeps room."""
+        """Return the width of a side column: it grows less than the text, so that the middle keeps
+        room.
+        """
         return round(pixels * (1.0 + 0.35 * (self.scale - 1.0)))
 
     def outline(self, purpose: str) -> QPen:
         """Return the pen for an outline: a pixel wide, however the painter is scaled."""
         result = self._pens.get(purpose)
         if result is None:
-            result = self._pens[purpose] = QPen(self.color(purpose), 1.0, join=Qt.PenJoinStyle.RoundJoin)
+            result = self._pens[purpose] = QPen(
+                self.color(purpose), 1.0, join=Qt.PenJoinStyle.RoundJoin
+            )
             result.setCosmetic(True)
         return result
 
     def fitted(self, text: str, width: float, pixels: float, weight: int = 400) -> QFont:
-        """Return the largest font of the sizes up to `pixels` in which `text` fits into `width`, else the smallest."""
+        """Return the largest font of the sizes up to `pixels` in which `text` fits into `width`,
+        else the smallest.
+        """
         return self.line(text, width, pixels, weight)[0]
 
     def line(self, text: str, width: float, pixels: float, weight: int = 400) -> tuple[QFont, str]:
-        """Return the font as `fitted` does, and the text, shortened where it is too long even in the smallest."""
+        """Return the font as `fitted` does, and the text, shortened where it is too long even in
+        the smallest.
+        """
         asked = (text, int(width), pixels, weight)
         result = self._fits.get(asked)
         if result is not None:
@@ -147,11 +156,17 @@ class Theme:
         if result is None:
             if len(self._widths) > MAX_FITS:
                 self._widths.clear()
-            result = self._widths[asked] = QFontMetricsF(self.font(pixels, weight)).horizontalAdvance(text)
+            result = self._widths[asked] = QFontMetricsF(
+                self.font(pixels, weight)
+            ).horizontalAdvance(text)
         return result
 
-    def wrapped(self, text: str, width: float, pixels: float, weight: int = 400, most: int = 3) -> list[str]:
-        """Return a text in lines of a width, a word that is too long broken; the last of `most` is shortened."""
+    def wrapped(
+        self, text: str, width: float, pixels: float, weight: int = 400, most: int = 3
+    ) -> list[str]:
+        """Return a text in lines of a width, a word that is too long broken; the last of `most` is
+        shortened.
+        """
         lines: list[str] = []
         for word in text.split():
             joined = f"{lines[-1]} {word}" if lines else word
@@ -185,7 +200,9 @@ class Theme:
         return min(self.px(ANSWER_PX), MAX_ANSWER_PX)
 
     def font(self, pixels: float, weight: int = 400) -> QFont:
-        """Return the program's font in the nearest of its sizes; figures are of equal width, the bold a semi-bold cut."""
+        """Return the program's font in the nearest of its sizes; figures are of equal width, the
+        bold a semi-bold cut.
+        """
         result = self._fonts.get((pixels, weight))
         if result is None:
             result = QFont(QApplication.font())
@@ -195,11 +212,11 @@ class Theme:
         return result
 
     def type_style(self, pixels: int, weight: int = 400, purpose: str = "") -> str:
-        """Return a font, and a color, as a style sheet: in a scroll area the one of the application resets fonts."""
+        """Return a font, and a color, as a style sheet: in a scroll area the one of the application
+        resets fonts.
+        """
         color = f" color: {self.color(purpose).name()};" if purpose else ""
-        return (
-            f"font-size: {self.type_px(pixels)}px; font-weight: {'bold' if weight >= BOLD_FROM else 'normal'};{color}"
-        )
+        return f"font-size: {self.type_px(pixels)}px; font-weight: {'bold' if weight >= BOLD_FROM else 'normal'};{color}"
 
     def style_sheet(self) -> str:
         """Return the short style sheet: fields, buttons by role, flat surfaces."""
@@ -247,14 +264,16 @@ class Theme:
         """
 
     def dress(self, *widgets: QWidget) -> None:
-        """Give widgets and all inside them the style sheet. The application has none: it would be worked out again for every
-        widget of every page, also of those that nobody sees.
+        """Give widgets and all inside them the style sheet. The application has none: it would be
+        worked out again for every widget of every page, also of those that nobody sees.
         """
         for widget in widgets:
             widget.setStyleSheet(self.style_sheet())
 
     def apply(self, app: QApplication) -> None:
-        """Give the application palette and font, which tell every widget there is; only where they change."""
+        """Give the application palette and font, which tell every widget there is; only where they
+        change.
+        """
         palette = QPalette()
         roles = {
             QPalette.ColorRole.Window: "ground",
@@ -288,7 +307,9 @@ def nearest(pixels: float) -> int:
 
 
 def theme_choice(name: object, scale: object) -> tuple[str, float]:
-    """Return (name, scale) of stored settings; where they say nothing sound, the desktop's theme and the usual size."""
+    """Return (name, scale) of stored settings; where they say nothing sound, the desktop's theme
+    and the usual size.
+    """
     return (name if name in NAMES else _of_the_desktop()), (scale if scale in SCALES else SCALES[0])
 
 
@@ -297,7 +318,10 @@ def _of_the_desktop() -> str:
     if hints is None:
         return "light"
     accessible = hints.accessibility()
-    if accessible is not None and accessible.contrastPreference() == Qt.ContrastPreference.HighContrast:
+    if (
+        accessible is not None
+        and accessible.contrastPreference() == Qt.ContrastPreference.HighContrast
+    ):
         return "contrast"
     return "dark" if hints.colorScheme() == Qt.ColorScheme.Dark else "light"
 
@@ -306,7 +330,9 @@ def load_font() -> None:
     """Load the shipped font, two weights, and make it the application's."""
     families: list[str] = []
     for file in ("Inter-Regular.ttf", "Inter-SemiBold.ttf"):
-        families += QFontDatabase.applicationFontFamilies(QFontDatabase.addApplicationFont(str(FONTS / file)))
+        families += QFontDatabase.applicationFontFamilies(
+            QFontDatabase.addApplicationFont(str(FONTS / file))
+        )
     if families:
         font = QFont(families[0])
         font.setFeature(QFont.Tag("tnum"), 1)

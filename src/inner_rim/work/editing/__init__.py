@@ -1,1 +1,3 @@
-"""The bench as composed parts: jobs while they are typed, undo, the log, agreement with the store, settings."""
+"""The bench as composed parts: jobs while they are typed, undo, the log, agreement with the store,
+settings.
+"""

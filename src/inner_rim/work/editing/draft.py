@@ -70,8 +70,9 @@ def empty_document(name: str) -> JsonObject:
 def typed(draft: JobDraft, target: str, path: str, text: str, units: UnitChoice) -> list[Operation]:
     """Return what typing `text` into a field means.
 
-    What is not accepted is kept as a draft with the units it was typed in; the value accepted last stays
-    in the document. Drafts that had waited for this edit are tried again, each in its own units.
+    What is not accepted is kept as a draft with the units it was typed in; the value accepted last
+    stays in the document. Drafts that had waited for this edit are tried again, each in its own
+    units.
     """
     typed_now = as_typed(text, units)
     text = typed_now.text
@@ -121,7 +122,9 @@ def _checked_value(target: str, path: str, text: str, units: UnitChoice) -> obje
     if path == "tire.size" and value is not None:
         parse_size(value)
     if path in DAY_FIELDS and value is not None and parse_due(str(value)) is None:
-        raise InputError(tr("“{typed}”: type a day and time, such as Thu 16:00").format(typed=str(value)[:40]))
+        raise InputError(
+            tr("“{typed}”: type a day and time, such as Thu 16:00").format(typed=str(value)[:40])
+        )
     return value
 
 
@@ -182,7 +185,8 @@ def duplicate_wheel(draft: JobDraft, wheel_id: str, taken: set[str]) -> AddWheel
 
 
 def _renamed(name: str, here: str, there: str) -> str:
-    """Swap front and rear in a name, only as its last whole word: “Waterfront, front” is “Waterfront, rear”.
+    """Swap front and rear in a name, only as its last whole word: “Waterfront, front” is
+    “Waterfront, rear”.
 
     >>> _renamed("Waterfront, front", "front", "rear")
     'Waterfront, rear'

@@ -5,7 +5,16 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 
 from inner_rim.core.record.job import MAX_WHEELS
-from inner_rim.core.record.operations import JOB, FieldKey, Operation, SetDraft, SetField, node_of, set_part, value_at
+from inner_rim.core.record.operations import (
+    JOB,
+    FieldKey,
+    Operation,
+    SetDraft,
+    SetField,
+    node_of,
+    set_part,
+    value_at,
+)
 from inner_rim.core.record.paths import JsonObject, new_id
 from inner_rim.words import tr
 from inner_rim.work.editing.bench_port import BenchPort
@@ -23,7 +32,8 @@ class Editor:
     """Edits the selected wheel and its job.
 
     Args:
-        bench: what it needs of the bench: the selected wheel, the units, and who is told of a change.
+        bench: what it needs of the bench: the selected wheel, the units, and who is told of a
+            change.
     """
 
     def __init__(self, bench: BenchPort, sync: Sync) -> None:
@@ -31,7 +41,9 @@ class Editor:
 
     def new_wheel(self) -> None:
         taken = {state.name for state in self._bench.wheels}
-        name = next(name for n in range(1, 100000) if (name := tr("Wheel {n}").format(n=n)) not in taken)
+        name = next(
+            name for n in range(1, 100000) if (name := tr("Wheel {n}").format(n=n)) not in taken
+        )
         document = empty_document(name)
         job = self._sync.create(new_id(), document)
         self._sync.history.push(Moved(job.job_id, name, True, self._bench.selected))
@@ -40,7 +52,8 @@ class Editor:
         self._bench.refresh(job)
 
     def duplicate(self, count: int = 1) -> None:
-        """Put wheels with the same parts into the job: the other end of the bicycle, or the rest of a fleet.
+        """Put wheels with the same parts into the job: the other end of the bicycle, or the rest of
+        a fleet.
 
         Never more than a job may have; one undo takes all of them back.
         """
@@ -65,7 +78,11 @@ class Editor:
     def type_into(self, field: str, text: str) -> None:
         state: BenchWheel | None = self._bench.current
         if state is not None and field == "work.kind" and started(state):
-            self._bench.say(tr("The work on this wheel has started; go back to check-in to change the kind of work."))
+            self._bench.say(
+                tr(
+                    "The work on this wheel has started; go back to check-in to change the kind of work."
+                )
+            )
         elif state is not None:
             target = state.target(field)
             operations = typed(state.job.draft, target, field, text, self._bench.units)
@@ -92,7 +109,9 @@ class Editor:
             self._edit(state, operations, None)
 
     def take_mine(self, field: str) -> bool:
-        """Set a field to the value that lost against another window's; return whether there was one."""
+        """Set a field to the value that lost against another window's; return whether there was
+        one.
+        """
         state: BenchWheel | None = self._bench.current
         conflict = state.conflict(field) if state is not None else None
         mine = conflict.operation if conflict is not None else None
@@ -101,7 +120,9 @@ class Editor:
         if isinstance(mine, SetDraft):
             kept = mine.value
             operations = (
-                typed(state.job.draft, mine.target, mine.path, kept.text, kept.units) if kept is not None else []
+                typed(state.job.draft, mine.target, mine.path, kept.text, kept.units)
+                if kept is not None
+                else []
             )
             self._edit(state, operations, None)
             return True
@@ -111,7 +132,9 @@ class Editor:
         return True
 
     def take_any_mine(self) -> bool:
-        """Set the first field of the selected wheel, or of its job, whose own value another window has overwritten."""
+        """Set the first field of the selected wheel, or of its job, whose own value another window
+        has overwritten.
+        """
         state: BenchWheel | None = self._bench.current
         for key in list(state.job.conflicts) if state is not None else ():
             if state is not None and key.target in (JOB, state.wheel_id):
@@ -125,11 +148,17 @@ class Editor:
             self._sync.history.end_of_typing()
             self._bench.visits.look_for(state)
 
-    def _edit(self, state: BenchWheel, operations: Sequence[Operation], field: FieldKey | None) -> None:
+    def _edit(
+        self, state: BenchWheel, operations: Sequence[Operation], field: FieldKey | None
+    ) -> None:
         try:
             job = self._sync.job(state.job.job_id)
-        except KeyError:  # another window took it off, or other data took its place, in the middle of a word
-            self._bench.say(tr("{name} is off the bench: this was not stored.").format(name=state.name))
+        except (
+            KeyError
+        ):  # another window took it off, or other data took its place, in the middle of a word
+            self._bench.say(
+                tr("{name} is off the bench: this was not stored.").format(name=state.name)
+            )
             return
         self._sync.history.push(FieldsEdited(job.job_id, tuple(operations), field))
         self._bench.message = ""
@@ -168,12 +197,16 @@ FACTS: dict[str, dict[str, str]] = {
 
 
 def came_in(state: BenchWheel) -> tuple[str | None, str | None]:
-    """Return how the wheel came in as it was said, and how it usually does; None where neither is known."""
+    """Return how the wheel came in as it was said, and how it usually does; None where neither is
+    known.
+    """
     said = {name: state.value(f"arrival.{name}") for name in NOT_SAID}
     usual = {name: usual_of(state, f"arrival.{name}") for name in NOT_SAID}
     if all(value is None for value in said.values()):
         return None, _answer(usual) if usual["tire"] is not None else None
-    return _answer({name: usual[name] if value is None else value for name, value in said.items()}), None
+    return _answer(
+        {name: usual[name] if value is None else value for name, value in said.items()}
+    ), None
 
 
 def _answer(facts: dict[str, object]) -> str | None:

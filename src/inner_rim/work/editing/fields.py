@@ -1,4 +1,6 @@
-"""The fields of a job that a person fills in: where they are in the document, their types, how they are read and shown."""
+"""The fields of a job that a person fills in: where they are in the document, their types, how they
+are read and shown.
+"""
 
 import re
 from collections.abc import Callable
@@ -74,14 +76,18 @@ def _field(path: str, root: type) -> Field:
 
 
 def fields_of(struct: type) -> tuple[Field, ...]:
-    """Return the single fields of a struct, in its order; those of a struct within it by their path."""
+    """Return the single fields of a struct, in its order; those of a struct within it by their
+    path.
+    """
     from msgspec import inspect
 
     result: list[Field] = []
     for item in getattr(inspect.type_info(struct), "fields", ()):
         node = plain_type(item.type)
         if isinstance(node, inspect.StructType):
-            result += [field(f"{item.encode_name}.{inner.path}", struct) for inner in fields_of(node.cls)]
+            result += [
+                field(f"{item.encode_name}.{inner.path}", struct) for inner in fields_of(node.cls)
+            ]
         else:
             result.append(field(item.encode_name, struct))
     return tuple(result)
@@ -103,13 +109,17 @@ def value_of(spec: Field, text: str, choice: UnitChoice) -> object:
 
 def _text(spec: Field, text: str, choice: UnitChoice) -> str:
     if spec.longest and len(text) > spec.longest:
-        raise InputError(tr("{length} characters: at most {most}").format(length=len(text), most=spec.longest))
+        raise InputError(
+            tr("{length} characters: at most {most}").format(length=len(text), most=spec.longest)
+        )
     return text
 
 
 def _one_of(spec: Field, text: str, choice: UnitChoice) -> str:
     if text not in spec.choices:
-        raise InputError(tr("“{typed}”: type {what}").format(typed=text[:40], what=accepted(spec.path)))
+        raise InputError(
+            tr("“{typed}”: type {what}").format(typed=text[:40], what=accepted(spec.path))
+        )
     return text
 
 
@@ -142,7 +152,8 @@ def _list_parts(text: str) -> list[str]:
     return text.split(",")
 
 
-#: What a wheel of a bicycle carries, N: a bare number beyond it was read in another unit (common practice).
+#: What a wheel of a bicycle carries, N: a bare number beyond it was read in another unit (common
+#: practice).
 MIN_LOAD_N, MAX_LOAD_N = 100.0, 2500.0
 
 
@@ -155,7 +166,9 @@ def _asked_of_load(text: str, value: float, choice: UnitChoice) -> None:
     if MIN_LOAD_N <= value <= MAX_LOAD_N or re.search(r"[a-zA-Z]", text):
         return
     typed = text.strip()[:20]
-    other = tr("{typed} N").format(typed=typed) if value > MAX_LOAD_N else tr("a whole wheel's load")
+    other = (
+        tr("{typed} N").format(typed=typed) if value > MAX_LOAD_N else tr("a whole wheel's load")
+    )
     raise InputError(
         tr("{load} on one wheel? If you mean it, type “{load}”; else {other}").format(
             load=show(value, "n", choice), other=other
@@ -174,7 +187,9 @@ def _number(spec: Field, text: str, choice: UnitChoice) -> float:
     if not low <= value <= high:
         raise InputError(
             tr("{value} is out of range: type {low} to {high}").format(
-                value=_shown(value, spec, choice), low=_shown(low, spec, choice), high=_shown(high, spec, choice)
+                value=_shown(value, spec, choice),
+                low=_shown(low, spec, choice),
+                high=_shown(high, spec, choice),
             )
         )
     return value
@@ -207,7 +222,10 @@ def text_of(spec: Field, value: Any, choice: UnitChoice) -> str:
     if spec.type == "yes_no":
         return "yes" if value else "no"
     if spec.type == "list":
-        return " ".join(entry_text(item, spec.kind, choice) if spec.kind else with_mark(f"{item:g}") for item in value)
+        return " ".join(
+            entry_text(item, spec.kind, choice) if spec.kind else with_mark(f"{item:g}")
+            for item in value
+        )
     if spec.type == "number" and spec.kind:
         return entry_text(value, spec.kind, choice)
     if spec.path in ("due", "wheels[0].waits.until") and (due := parse_due(str(value))) is not None:
@@ -216,7 +234,8 @@ def text_of(spec: Field, value: Any, choice: UnitChoice) -> str:
 
 
 def usual_text_of(spec: Field, value: Any, choice: UnitChoice) -> str:
-    """Return what holds where a field says nothing; a long list by its ends, so that it has room in the field.
+    """Return what holds where a field says nothing; a long list by its ends, so that it has room in
+    the field.
 
     >>> spec = field("shelf.tape_widths_mm")
     >>> usual_text_of(spec, [27.0, 21.0], UnitChoice()), usual_text_of(spec, [21.0, 23.0, 25.0, 45.0], UnitChoice())

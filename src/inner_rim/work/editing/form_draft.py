@@ -5,7 +5,14 @@ from collections.abc import Callable, Iterable
 import msgspec
 
 from inner_rim.core.record.errors import InputError
-from inner_rim.core.record.operations import JOB, SetField, UnacceptedText, as_typed, value_at, with_field
+from inner_rim.core.record.operations import (
+    JOB,
+    SetField,
+    UnacceptedText,
+    as_typed,
+    value_at,
+    with_field,
+)
 from inner_rim.core.record.parts import KINDS, STOCK_KIND, Item, PartKind, edited_item, item_from
 from inner_rim.core.record.paths import JsonObject
 from inner_rim.core.record.units import ROLL, UnitChoice
@@ -13,12 +20,15 @@ from inner_rim.work.editing.fields import Field, field, fields_of, text_of, valu
 from inner_rim.work.editing.settings import UNACCEPTED, Settings
 from inner_rim.work.editing.shelf import ShelfBook
 
-#: Reads what was typed into a field, and returns what stores it. Raises InputError where it is not accepted.
+#: Reads what was typed into a field, and returns what stores it. Raises InputError where it is not
+#: accepted.
 Accept = Callable[[str, str, UnitChoice], Callable[[], object]]
 
 
 class KeptTexts:
-    """The texts of one form that are not accepted, each a setting of its own: two benches may type at once."""
+    """The texts of one form that are not accepted, each a setting of its own: two benches may type
+    at once.
+    """
 
     def __init__(self, settings: Settings, form: str) -> None:
         self._settings, self._form = settings, form
@@ -78,9 +88,9 @@ OWN = ("stock", "low_at")
 class PartDraft:
     """A part and what is typed into its fields.
 
-    An accepted figure of a part that is on the shelf is stored at once, as an edit of that figure. A count is
-    taken when the field is left, against the level that was seen when it began. A new part is on
-    the shelf as soon as it has what its kind needs and a field is left.
+    An accepted figure of a part that is on the shelf is stored at once, as an edit of that figure.
+    A count is taken when the field is left, against the level that was seen when it began. A new
+    part is on the shelf as soon as it has what its kind needs and a field is left.
 
     Args:
         settings: of the shop; they keep what is typed and not accepted.
@@ -114,13 +124,16 @@ class PartDraft:
         kind = STOCK_KIND.get(self.kind)
         own = [msgspec.structs.replace(field(name, Item), kind=kind) for name in OWN]
         figures = [
-            msgspec.structs.replace(spec, kind=ROLL) if spec.path == "roll_length_mm" else spec for spec in ordered[1:]
+            msgspec.structs.replace(spec, kind=ROLL) if spec.path == "roll_length_mm" else spec
+            for spec in ordered[1:]
         ]
         return [ordered[0], *own, *figures]
 
     def text(self, spec: Field) -> str:
         typed = self.texts[spec.path]
-        return typed.text if typed else text_of(spec, self._value(spec.path), self._settings.own.units)
+        return (
+            typed.text if typed else text_of(spec, self._value(spec.path), self._settings.own.units)
+        )
 
     def _value(self, path: str) -> object:
         if self.item is None:
@@ -164,7 +177,9 @@ class PartDraft:
         self.texts[spec.path] = None
         if value != old and item.item_id is not None:
             self.item = edited_item(item, [operation])[0]
-            self._shelf.edit(item.item_id, [operation], failed=lambda words: self._say(InputError(words)))
+            self._shelf.edit(
+                item.item_id, [operation], failed=lambda words: self._say(InputError(words))
+            )
 
     def leave(self) -> None:
         """A field was left: a count is taken, a new part goes onto the shelf if it is whole."""
@@ -219,7 +234,9 @@ class PartDraft:
         self._say(None)
         for spec in self.fields():
             text = now[spec.path]
-            if text is not None and text != sent.get(spec.path):  # typed while the part was on its way
+            if text is not None and text != sent.get(
+                spec.path
+            ):  # typed while the part was on its way
                 self.type_into(spec, text.text)
         self._on_stored(item)
 

@@ -1,6 +1,7 @@
 """What was done at this bench, in order, so that the last of it can be taken back.
 
-Every deed has an opposite, which is a deed too: taking back and doing again are the same act (`undo`).
+Every deed has an opposite, which is a deed too: taking back and doing again are the same act
+(`undo`).
 """
 
 import contextlib
@@ -57,7 +58,9 @@ class Set(msgspec.Struct, frozen=True):
 
 
 class Moved(msgspec.Struct, frozen=True):
-    """A job was put on the bench, or taken off it; `selected` is the wheel that was selected before."""
+    """A job was put on the bench, or taken off it; `selected` is the wheel that was selected
+    before.
+    """
 
     job_id: str
     name: str
@@ -108,7 +111,11 @@ class History:
             self.past = [*self.past[-MAX_STEPS + 1 :], UndoStep((deed,))]
         else:
             self.past[-1:] = [UndoStep((joined,))] if _changes(joined) else []
-        self._typing = deed.typing if isinstance(deed, Set) else isinstance(deed, FieldsEdited) and bool(deed.field)
+        self._typing = (
+            deed.typing
+            if isinstance(deed, Set)
+            else isinstance(deed, FieldsEdited) and bool(deed.field)
+        )
 
     def end_of_typing(self) -> None:
         self._typing = False
@@ -144,7 +151,12 @@ def _joined(before: Deed, deed: Deed) -> Deed | None:
             return None
         joined = merged((*before.operations, *deed.operations))
         return msgspec.structs.replace(before, operations=joined)
-    if isinstance(before, Set) and isinstance(deed, Set) and deed.typing and before.name == deed.name:
+    if (
+        isinstance(before, Set)
+        and isinstance(deed, Set)
+        and deed.typing
+        and before.name == deed.name
+    ):
         return msgspec.structs.replace(before, after=deed.after)
     return None
 

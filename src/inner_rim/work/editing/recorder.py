@@ -1,5 +1,5 @@
-"""The log: every action at a wheel that is recorded. An entry is appended, never changed; what a stage takes
-from the shelf is booked with it, in one transaction.
+"""The log: every action at a wheel that is recorded. An entry is appended, never changed; what a
+stage takes from the shelf is booked with it, in one transaction.
 """
 
 from __future__ import annotations
@@ -61,7 +61,8 @@ class Recorder:
     """Records what is done at the selected wheel.
 
     Args:
-        bench: what it needs of the bench: the wheels, the shelf, the gauge, and who is told of a change.
+        bench: what it needs of the bench: the wheels, the shelf, the gauge, and who is told of a
+            change.
     """
 
     def __init__(self, bench: BenchPort, sync: Sync) -> None:
@@ -76,7 +77,9 @@ class Recorder:
         return state
 
     def record(self, *entries: AnyEntry) -> None:
-        """Append entries to the selected wheel's log, with what they take from the shelf or give back."""
+        """Append entries to the selected wheel's log, with what they take from the shelf or give
+        back.
+        """
         before = self._bench.current
         if before is None or not entries:
             return
@@ -89,7 +92,10 @@ class Recorder:
             self._bench.say(tr("This cannot be logged: {why}").format(why=fault))
             return
         now, wheel_id = self._bench.now(), before.wheel_id
-        pending = tuple(Logged(number=0, at=now, wheel_id=wheel_id, entry=entry, uid=new_id()) for entry in entries)
+        pending = tuple(
+            Logged(number=0, at=now, wheel_id=wheel_id, entry=entry, uid=new_id())
+            for entry in entries
+        )
         self._sync.history.push(Recorded(before.job.job_id, wheel_id, pending))
         self.append(before, pending)
 
@@ -109,7 +115,9 @@ class Recorder:
 
     def finish_stage(self, stage: Stage) -> None:
         """Record that a stage is done; the sealant of its steps went in as planned."""
-        steps = (step for step in self._wheel.plan.steps if step.stage == stage and step.asks == "dose")
+        steps = (
+            step for step in self._wheel.plan.steps if step.stage == stage and step.asks == "dose"
+        )
         self.record(*(self._dose(None) for _step in steps), StepEntry(stage=stage))
 
     def _dose(self, ml: float | None, name: str | None = None) -> Dose:
@@ -177,7 +185,16 @@ class Recorder:
         factor = calibration(depth_mm, dip_mm(pooled_ml(plan), *radii)) if fresh else log.dip_factor
         free = pool_from_dip_ml(depth_mm, *radii, factor)
         least, most = dip_band_ml(depth_mm, *radii, factor)
-        self.record(Dip(depth_mm=depth_mm, free_ml=free, calibrates=fresh, least_ml=least, most_ml=most, factor=factor))
+        self.record(
+            Dip(
+                depth_mm=depth_mm,
+                free_ml=free,
+                calibrates=fresh,
+                least_ml=least,
+                most_ml=most,
+                factor=factor,
+            )
+        )
 
     def lost_air(self) -> None:
         self.record(StepEntry(stage="hold", outcome="failed"))
@@ -194,7 +211,11 @@ class Recorder:
         self.record(StepEntry(stage=stage, outcome="reopened"))
 
     def attempt(
-        self, outcome: Outcome, peak_kpa: float, low_left: tuple[int, ...] = (), low_right: tuple[int, ...] = ()
+        self,
+        outcome: Outcome,
+        peak_kpa: float,
+        low_left: tuple[int, ...] = (),
+        low_right: tuple[int, ...] = (),
     ) -> None:
         """Record a try at seating at the current pressure step."""
         state = self._wheel
@@ -212,7 +233,9 @@ class Recorder:
                 low_right=low_right,
                 source=methods.air_source,
                 core_out=log.state.core == "out",
-                lubricant="soap" if "wet" in changed and methods.lubricant == "none" else methods.lubricant,
+                lubricant="soap"
+                if "wet" in changed and methods.lubricant == "none"
+                else methods.lubricant,
                 pops=gauge.pops() if live else (),
                 changed=changed,
                 trace=gauge.thin.points() if live else (),
@@ -222,12 +245,18 @@ class Recorder:
         gauge.start_afresh()
 
     def change(self, remedy: Remedy) -> None:
-        """Record what is to be changed before the next attempt, or that it is not; one more layer is work of its own."""
+        """Record what is to be changed before the next attempt, or that it is not; one more layer
+        is work of its own.
+        """
         state = self._wheel
         if remedy == LAYER:
             self.again("tape", LAYER)
         elif remedy in state.plan.log.state.wanted | state.plan.log.state.changed:
-            marks = [one for one in state.log if isinstance(one.entry, Changed) and one.entry.remedy == remedy]
+            marks = [
+                one
+                for one in state.log
+                if isinstance(one.entry, Changed) and one.entry.remedy == remedy
+            ]
             self.record(TakenBack(of=marks[-1].uid))
         else:
             self.record(Changed(remedy=remedy))
@@ -239,17 +268,25 @@ class Recorder:
         self.record(Leak(place=place, done=done))
 
     def feedback(self, said: RideWord) -> None:
-        """Record what a test ride said; the pressure moves by a stated step, inside minimum and limit."""
+        """Record what a test ride said; the pressure moves by a stated step, inside minimum and
+        limit.
+        """
         pressure, now = self._wheel.plan.pressure, self._wheel.worked_kpa
         self.record(
-            Feedback(said=said, pressure_kpa=now, next_kpa=moved_kpa(now, said, pressure, pressure.gauge_step_kpa))
+            Feedback(
+                said=said,
+                pressure_kpa=now,
+                next_kpa=moved_kpa(now, said, pressure, pressure.gauge_step_kpa),
+            )
         )
 
     def care(self, what: CareWord, text: str = "") -> None:
         self.record(Care(what=what, text=text))
 
     def top_up(self, added_ml: float, name: str) -> None:
-        """Record sealant that was added: during the leak test, or to one that was handed over long ago."""
+        """Record sealant that was added: during the leak test, or to one that was handed over long
+        ago.
+        """
         state = self._wheel
         if state.plan.log.signed is None:
             self.record(Dose(dose_ml=added_ml, name=name))

@@ -1,7 +1,8 @@
-"""Settings: what belongs to this bench (units, theme, text size) and what belongs to the shop (methods, figures).
+"""Settings: what belongs to this bench (units, theme, text size) and what belongs to the shop
+(methods, figures).
 
-A bench's settings are in a file of this machine; the shop's are in the database, one by one, so that two
-methods set at once by two benches both stand.
+A bench's settings are in a file of this machine; the shop's are in the database, one by one, so
+that two methods set at once by two benches both stand.
 """
 
 import contextlib
@@ -37,7 +38,8 @@ class BenchSettings(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=Tru
         alarm_sound: whether the gauge's alarm is heard.
         asked: the questions of the first run are behind.
         signed_by: the name that signed last.
-        pace: whether one answer confirms all plain steps up to the next question, or each is confirmed by itself.
+        pace: whether one answer confirms all plain steps up to the next question, or each is
+            confirmed by itself.
         ports: serial port of each measuring tool.
         backup_folder: where the day's backup is made as well; nowhere if empty.
     """
@@ -90,7 +92,9 @@ class Settings:
         try:
             body = msgspec.json.encode(wanted)
         except UnicodeEncodeError:
-            self._sync.on_notice(tr("A setting holds half a character, which cannot be kept; type it again."))
+            self._sync.on_notice(
+                tr("A setting holds half a character, which cannot be kept; type it again.")
+            )
             return
         self.own = wanted
         if self._file is not None:
@@ -98,7 +102,9 @@ class Settings:
                 self._file.parent.mkdir(mode=0o700, parents=True, exist_ok=True)
                 write_whole(self._file, msgspec.json.format(body))
             except (InputError, OSError):  # it holds until the window closes
-                self._sync.on_notice(tr("This bench's settings cannot be written; they hold until you close."))
+                self._sync.on_notice(
+                    tr("This bench's settings cannot be written; they hold until you close.")
+                )
 
     def set_shop(self, name: str, value: object, *, typing: bool = False) -> None:
         """Set one of the shop's settings; None takes it away.
@@ -146,7 +152,9 @@ class Settings:
 
     @property
     def alarm_share(self) -> float | None:
-        """Share of the limit from which the gauge's alarm is given; None where the shop has set none that can be."""
+        """Share of the limit from which the gauge's alarm is given; None where the shop has set
+        none that can be.
+        """
         share = self.shop.get("alarm_share")
         if isinstance(share, bool) or not isinstance(share, int | float) or not 0.5 <= share <= 1.0:
             return None
@@ -191,12 +199,16 @@ class DaySettings:
     def mechanics(self) -> tuple[str, ...]:
         """Who works in this shop; empty where there is only one."""
         with contextlib.suppress(msgspec.ValidationError):
-            return msgspec.convert(self._settings.shop.get("mechanics"), tuple[str, ...])[:MAX_MECHANICS]
+            return msgspec.convert(self._settings.shop.get("mechanics"), tuple[str, ...])[
+                :MAX_MECHANICS
+            ]
         return ()
 
     @property
     def mechanic_hours(self) -> dict[str, Hours]:
-        """Hours of mechanics who do not work the shop's, by their names; what cannot be read is left out."""
+        """Hours of mechanics who do not work the shop's, by their names; what cannot be read is
+        left out.
+        """
         result = {}
         kept = self._settings.shop.get("mechanic_hours")
         for name, hours in kept.items() if isinstance(kept, dict) else ():
@@ -206,7 +218,9 @@ class DaySettings:
 
     @property
     def resources(self) -> tuple[str, ...]:
-        """What there is one of in this shop, so that wheels take turns; a compressor where it has not said."""
+        """What there is one of in this shop, so that wheels take turns; a compressor where it has
+        not said.
+        """
         with contextlib.suppress(msgspec.ValidationError):
             kept = msgspec.convert(self._settings.shop.get("resources"), tuple[str, ...])
             return tuple(name for name in RESOURCES if name in kept)
@@ -223,7 +237,9 @@ class DaySettings:
         return tuple(result)
 
     def keep(self, pin: KeptPin) -> None:
-        """Keep a task where it was put; each is a setting of its own, so that both hold when two benches pin at once."""
+        """Keep a task where it was put; each is a setting of its own, so that both hold when two
+        benches pin at once.
+        """
         self.set(_name(pin), pin)
 
     def unpin(self, pin: KeptPin) -> None:

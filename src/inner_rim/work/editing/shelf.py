@@ -1,6 +1,7 @@
 """The shelf in memory: parts with their figures and stock, searched at once, stored by the worker.
 
-Figures are edited field by field and stock is counted or booked: both join with what other benches do.
+Figures are edited field by field and stock is counted or booked: both join with what other benches
+do.
 """
 
 from collections.abc import Callable, Iterable, Sequence
@@ -48,7 +49,9 @@ def taken(before: BenchWheel, after: BenchWheel) -> ShelfChange:
     same_run = then.run == now.run
     ended = after.progress.done - before.progress.done
     opened = before.progress.done - after.progress.done if same_run else frozenset()
-    needs = [need for need in needs_of_wheel(after) if need.stage in ended and need.kind != "sealant"]
+    needs = [
+        need for need in needs_of_wheel(after) if need.stage in ended and need.kind != "sealant"
+    ]
     slip = same_run and now.dosed_ml < then.dosed_ml  # what was poured before it stays used
     needs += _poured(after, now.dosed_ml - (then.dosed_ml if same_run and not slip else 0.0))
     back = {*opened, *(["sealant"] if slip else [])}
@@ -79,15 +82,22 @@ def pick_list_of(states: Iterable[BenchWheel], items: tuple[Item, ...]) -> tuple
     return pick_list([(s.name, needs_of_wheel(s), s.progress.done) for s in planned(states)], items)
 
 
-def in_scope(wheels: Iterable[BenchWheel], here: BenchWheel | None, scope: str) -> list[PlannedWheel]:
-    """Return the wheels that are worked on: the selected one, its bicycle's ("job"), or all ("bench")."""
+def in_scope(
+    wheels: Iterable[BenchWheel], here: BenchWheel | None, scope: str
+) -> list[PlannedWheel]:
+    """Return the wheels that are worked on: the selected one, its bicycle's ("job"), or all
+    ("bench").
+    """
     return [
         state
         for state in planned(wheels)
         if state.progress.state != "finished"
         and (
             scope == "bench"
-            or (here is not None and (state.key[0] == here.key[0] if scope == "job" else state.key == here.key))
+            or (
+                here is not None
+                and (state.key[0] == here.key[0] if scope == "job" else state.key == here.key)
+            )
         )
     ]
 
@@ -105,8 +115,12 @@ class ShelfBook:
         self._items: tuple[Item, ...] = ()
         self._haystacks: tuple[str, ...] = ()
         self.loaded = False
-        self._asking = CoalescedQuery(lambda store: store.shelf.all(), self.adopt, sync.on_failed_read)
-        self._taken: list[tuple[tuple[str, str], str, str, float]] = []  # without a store, for giving back
+        self._asking = CoalescedQuery(
+            lambda store: store.shelf.all(), self.adopt, sync.on_failed_read
+        )
+        self._taken: list[
+            tuple[tuple[str, str], str, str, float]
+        ] = []  # without a store, for giving back
 
     @property
     def items(self) -> tuple[Item, ...]:
@@ -136,12 +150,16 @@ class ShelfBook:
     # -- changing --------------------------------------------------------------------------------
 
     def add(
-        self, item: Item, failed: Callable[[str], None] | None = None, done: Callable[[Item], None] = lambda item: None
+        self,
+        item: Item,
+        failed: Callable[[str], None] | None = None,
+        done: Callable[[Item], None] = lambda item: None,
     ) -> None:
         """Add a part.
 
         Args:
-            failed: called with a sentence where a part of that kind and name exists; by default the bench says it.
+            failed: called with a sentence where a part of that kind and name exists; by default the
+                bench says it.
         """
         if any((i.kind, i.name) == (item.kind, item.name) for i in self.items):
             (failed or self._sync.say)(DuplicatePart(item.kind, item.name).sentence)
@@ -165,7 +183,9 @@ class ShelfBook:
         failed: Callable[[str], None] | None = None,
         done: Callable[[Item], None] = lambda item: None,
     ) -> None:
-        """Change figures of a part; where another bench changed the same one, its value is kept and that is said."""
+        """Change figures of a part; where another bench changed the same one, its value is kept and
+        that is said.
+        """
         item = self.item(item_id)
         if item is None or not operations:
             return
@@ -182,9 +202,9 @@ class ShelfBook:
                     if isinstance(c.operation, SetField)
                 )
                 (failed or self._sync.say)(
-                    tr("{fields} was changed in another window at the same time; that value was kept.").format(
-                        fields=fields
-                    )
+                    tr(
+                        "{fields} was changed in another window at the same time; that value was kept."
+                    ).format(fields=fields)
                 )
             self._stored(msgspec.structs.replace(stored, stock=self._stock_of(stored)), done)
 
@@ -279,7 +299,11 @@ class ShelfBook:
             used = min(use.amount, item.stock) if item is not None else 0.0
             self._in_memory(use.item_id, -used)
             self._taken.append((wheel, stage, use.item_id, used))
-        taught = [item for kind, figures in taken.learned if (item := self._taught(kind, figures)) is not None]
+        taught = [
+            item
+            for kind, figures in taken.learned
+            if (item := self._taught(kind, figures)) is not None
+        ]
         if taught:
             self.keep_many(taught)
         return Booking(tuple(uses), taken.back, tuple(taught), uid)
@@ -290,7 +314,9 @@ class ShelfBook:
             self.load()
 
     def _taught(self, kind: PartKind, figures: JsonObject) -> Item | None:
-        """A part that was typed at check-in, if it has a name that the shelf does not know and is complete."""
+        """A part that was typed at check-in, if it has a name that the shelf does not know and is
+        complete.
+        """
         name = str(figures.get("name") or "")
         if not name.strip() or any(i.kind == kind and i.name == name for i in self.items):
             return None
@@ -302,10 +328,14 @@ class ShelfBook:
 
     def _in_memory(self, item_id: str, amount: float) -> None:
         self.items = tuple(
-            msgspec.structs.replace(i, stock=max(0.0, i.stock + amount)) if i.item_id == item_id else i
+            msgspec.structs.replace(i, stock=max(0.0, i.stock + amount))
+            if i.item_id == item_id
+            else i
             for i in self.items
         )
 
 
 #: What belongs to one wheel and not to the part.
-_OF_THE_WHEEL = frozenset({"new", "tires_used", "measured_width_mm", "measured_on_rim_mm", "seat_circumference_mm"})
+_OF_THE_WHEEL = frozenset(
+    {"new", "tires_used", "measured_width_mm", "measured_on_rim_mm", "seat_circumference_mm"}
+)

@@ -9,9 +9,23 @@ from inner_rim.core.plan.wheel_plan import WheelPlan, WheelPlanner
 from inner_rim.core.progress.progress import Progress, State, derive
 from inner_rim.core.record.job import Job, Practice, SealantKind, Shelf, Waits, Wheel
 from inner_rim.core.record.log import Logged, standing
-from inner_rim.core.record.operations import JOB, Conflict, Drafts, FieldKey, Operation, UnacceptedText, apply
+from inner_rim.core.record.operations import (
+    JOB,
+    Conflict,
+    Drafts,
+    FieldKey,
+    Operation,
+    UnacceptedText,
+    apply,
+)
 from inner_rim.core.record.paths import JsonObject, group_of, name_of
-from inner_rim.core.record.practice import PRACTICE_DEFAULTS, RIDE_DEFAULTS, SHELF_DEFAULTS, layered, with_stock
+from inner_rim.core.record.practice import (
+    PRACTICE_DEFAULTS,
+    RIDE_DEFAULTS,
+    SHELF_DEFAULTS,
+    layered,
+    with_stock,
+)
 from inner_rim.core.record.resolved import USUAL, Learned
 from inner_rim.core.record.spoken import Stage
 from inner_rim.core.record.texts import seen
@@ -54,7 +68,8 @@ class JobSnapshot(msgspec.Struct, frozen=True):
 
 
 class JobState:
-    """One job in memory: what the store has confirmed, what is on its way there, and the sum of both.
+    """One job in memory: what the store has confirmed, what is on its way there, and the sum of
+    both.
 
     Only `Sync` and what edits a job hold it; everything else gets its `snapshot`.
 
@@ -63,7 +78,8 @@ class JobState:
         log: its entries; those that are not stored yet have the number 0.
         conflicts: edits of this bench that conflict with another window's, by field.
         creating: the store has not confirmed the job itself yet.
-        last_read: the job of each wheel as it could be read last: what cannot be read now is planned from it.
+        last_read: the job of each wheel as it could be read last: what cannot be read now is
+            planned from it.
         worked_out: the memo of `wheel_state`, by wheel.
     """
 
@@ -84,7 +100,11 @@ class JobState:
     def snapshot(self) -> JobSnapshot:
         """The job as it is now; the same object until something of it changes."""
         last = self._snapshot
-        if last.draft is not self.draft or last.log is not self.log or last.conflicts is not self.conflicts:
+        if (
+            last.draft is not self.draft
+            or last.log is not self.log
+            or last.conflicts is not self.conflicts
+        ):
             self._snapshot = JobSnapshot(self.job_id, self.draft, self.log, self.conflicts)
         return self._snapshot
 
@@ -103,11 +123,15 @@ class JobState:
         """Show edits at once; the store will confirm them."""
         self._show_on_top(number, tuple(operations))
 
-    def confirm(self, document: JsonObject, drafts: Drafts, revision: int, numbers: Sequence[int] = ()) -> None:
-        """Take over what is stored; edits of this bench that are still on their way stay on top of it.
+    def confirm(
+        self, document: JsonObject, drafts: Drafts, revision: int, numbers: Sequence[int] = ()
+    ) -> None:
+        """Take over what is stored; edits of this bench that are still on their way stay on top of
+        it.
 
         Args:
-            numbers: of the edits that are confirmed by it; an earlier one that could not be stored stays on top.
+            numbers: of the edits that are confirmed by it; an earlier one that could not be stored
+                stays on top.
         """
         waiting = None
         for number in numbers:
@@ -136,7 +160,9 @@ class JobState:
         self._pending[number] = _PendingEdits(operations, self.draft)
 
     def take_log(self, stored: Sequence[Logged]) -> bool:
-        """Take the stored log over, before what is not stored yet; return whether there was news in it."""
+        """Take the stored log over, before what is not stored yet; return whether there was news in
+        it.
+        """
         known = {item.uid for item in self.log}
         there = {item.uid for item in stored}
         waiting = [item for item in self.log if item.number == 0 and item.uid not in there]
@@ -147,7 +173,9 @@ class JobState:
         """Entries of this bench are stored: they have their numbers now."""
         numbered = {item.uid: item for item in stored}
         log = [numbered.pop(item.uid, item) for item in self.log]
-        self.log = tuple(sorted((*log, *numbered.values()), key=lambda item: (item.number == 0, item.number)))
+        self.log = tuple(
+            sorted((*log, *numbered.values()), key=lambda item: (item.number == 0, item.number))
+        )
 
     def has_log(self, wheel_id: str) -> bool:
         return any(item.wheel_id == wheel_id for item in self.log)
@@ -170,7 +198,8 @@ class Shop(msgspec.Struct, frozen=True):
     Attributes:
         sealants: every kind in stock, for a wheel that gets another than the usual one.
         counts: (worked, tried) of each remedy at seating.
-        learned: what the shop's log has taught; None before it was read, or where it is switched off.
+        learned: what the shop's log has taught; None before it was read, or where it is switched
+            off.
     """
 
     practice: Practice | None = None
@@ -194,7 +223,9 @@ class Shop(msgspec.Struct, frozen=True):
 
 
 class BenchWheel(msgspec.Struct, frozen=True):
-    """One wheel on the bench: what is typed of it, and what was logged. Its figures may not make a plan yet."""
+    """One wheel on the bench: what is typed of it, and what was logged. Its figures may not make a
+    plan yet.
+    """
 
     job: JobSnapshot
     index: int
@@ -217,7 +248,9 @@ class BenchWheel(msgspec.Struct, frozen=True):
         return self.job.draft.drafts.get(FieldKey(self.target(field), field))
 
     def conflict(self, field: str) -> Conflict | None:
-        """Return the edit of this bench that conflicts with another window's, None where there is none."""
+        """Return the edit of this bench that conflicts with another window's, None where there is
+        none.
+        """
         return self.job.conflicts.get(FieldKey(self.target(field), field))
 
     def value(self, field: str) -> object:
@@ -279,7 +312,9 @@ class PlannedWheel(BenchWheel, frozen=True):
 
     @property
     def worked_kpa(self) -> float:
-        """The pressure on the ride: where the last one put it, what it was handed over at, else what is proposed."""
+        """The pressure on the ride: where the last one put it, what it was handed over at, else
+        what is proposed.
+        """
         log = self.plan.log
         return log.feedback_kpa or log.ride_kpa or self.plan.pressure.start_kpa
 
@@ -308,7 +343,8 @@ class _WorkedOut(msgspec.Struct, frozen=True):
 
 
 def wheel_state(job: JobState, index: int, shop: Shop, draft: JobDraft | None = None) -> BenchWheel:
-    """Return a wheel as it is now; its plan is worked out again only where its figures or its log changed.
+    """Return a wheel as it is now; its plan is worked out again only where its figures or its log
+    changed.
 
     Args:
         draft: the job as it would be, None for as it is.
@@ -329,7 +365,9 @@ def wheel_state(job: JobState, index: int, shop: Shop, draft: JobDraft | None = 
         same = before is not None and (before.whole, before.learned) == (whole, learned)
         planner = before.planner if before is not None and same else None
         if planner is None:
-            planner = WheelPlanner(whole.wheels[0], whole.ride, whole.practice, whole.shelf, learned)
+            planner = WheelPlanner(
+                whole.wheels[0], whole.ride, whole.practice, whole.shelf, learned
+            )
         plan = planner.plan(standing(everything))
         known = before.state if before is not None else None
         stood = isinstance(known, PlannedWheel) and known.plan is plan
@@ -342,7 +380,9 @@ def wheel_state(job: JobState, index: int, shop: Shop, draft: JobDraft | None = 
             wheel=plan.wheel,
             ride_job=msgspec.structs.replace(whole, wheels=[plan.wheel]),
             plan=plan,
-            progress=known.progress if stood and isinstance(known, PlannedWheel) else derive(plan.wheel, plan),
+            progress=known.progress
+            if stood and isinstance(known, PlannedWheel)
+            else derive(plan.wheel, plan),
             current=reading.job is not None and not reading.problems,
             shop_counts=shop.counts,
         )
@@ -372,15 +412,20 @@ def _untouched(before: JobDraft, now: JobDraft, index: int) -> bool:
         return False
     mine = (JOB, str(new["wheels"][index]["wheel_id"]))
     typed, typed_now = (
-        {key: text for key, text in draft.drafts.items() if key.target in mine} for draft in (before, now)
+        {key: text for key, text in draft.drafts.items() if key.target in mine}
+        for draft in (before, now)
     )
     if typed != typed_now:
         return False
-    return old.keys() == new.keys() and all(old[name] == new[name] for name in new if name != "wheels")
+    return old.keys() == new.keys() and all(
+        old[name] == new[name] for name in new if name != "wheels"
+    )
 
 
 def usual_of(state: BenchWheel, field: str) -> object:
-    """Return what holds for a field of practice, shelf or ride that says nothing itself: the shop's, else the usual."""
+    """Return what holds for a field of practice, shelf or ride that says nothing itself: the
+    shop's, else the usual.
+    """
     group, name = group_of(field), name_of(field)
     job = state.ride_job if isinstance(state, PlannedWheel) else None
     if group == "arrival":

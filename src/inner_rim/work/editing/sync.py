@@ -1,7 +1,9 @@
-"""Synchronization with the store: what is sent, what it confirms, what other benches have done meanwhile.
+"""Synchronization with the store: what is sent, what it confirms, what other benches have done
+meanwhile.
 
-Nothing here runs in the store's thread but pure work on the repository; results come back through the
-worker's one queue, in order, so that a look at the data that arrives holds just what was confirmed before it.
+Nothing here runs in the store's thread but pure work on the repository; results come back through
+the worker's one queue, in order, so that a look at the data that arrives holds just what was
+confirmed before it.
 """
 
 from __future__ import annotations
@@ -16,7 +18,14 @@ from typing import TYPE_CHECKING
 import msgspec
 
 from inner_rim.core.record.log import Logged
-from inner_rim.core.record.operations import Conflict, FieldKey, Operation, SetDraft, SetField, merged
+from inner_rim.core.record.operations import (
+    Conflict,
+    FieldKey,
+    Operation,
+    SetDraft,
+    SetField,
+    merged,
+)
 from inner_rim.core.record.paths import JsonObject, name_of, new_id
 from inner_rim.core.record.why import label, value_text
 from inner_rim.store.codec import UnreadableRow
@@ -43,8 +52,8 @@ LOOK_S = 0.01
 class EditBatch:
     """Collects edits until storing them begins.
 
-    Storing takes a thread of its own, but both threads share one interpreter: it would hold up the paint of the
-    next letter, so it begins in a pause of typing.
+    Storing takes a thread of its own, but both threads share one interpreter: it would hold up the
+    paint of the next letter, so it begins in a pause of typing.
 
     Args:
         worker: stores it; it is about to be submitted there.
@@ -81,10 +90,22 @@ class EditBatch:
         self._fields |= {one.path for one in operations if isinstance(one, SetField | SetDraft)}
         self.content["operations"] = msgspec.to_builtins(self._operations)
 
-    def grows(self, worker: StoreWorker, job_id: str, number: int, operations: Sequence[Operation], now: str) -> bool:
+    def grows(
+        self,
+        worker: StoreWorker,
+        job_id: str,
+        number: int,
+        operations: Sequence[Operation],
+        now: str,
+    ) -> bool:
         """Add one more edit and return True if that keeps the order of what was submitted."""
         with self._lock:
-            if self._begun or worker is not self._worker or job_id != self._job_id or not self._is_last:
+            if (
+                self._begun
+                or worker is not self._worker
+                or job_id != self._job_id
+                or not self._is_last
+            ):
                 return False
             self.add(number, operations, now)
             return True
@@ -116,7 +137,8 @@ class Sync:
         kept: what could not be stored, for a reason that stays.
         notice: what should be known about the data, empty for nothing.
         unreadable: stored rows that cannot be read.
-        unopened: jobs that can be read and not be planned, by their identity: kept as they are, and exported.
+        unopened: jobs that can be read and not be planned, by their identity: kept as they are, and
+            exported.
         elsewhere: called when another window has stored something.
         before_replacing: keeps what is on screen in a file, before restored data take its place.
         log_fault: takes the traceback of an unexpected fault.
@@ -193,7 +215,8 @@ class Sync:
         self.log_fault(failed(fault).trace)
 
     def on_replaced(self, why: str) -> None:
-        """The data were replaced: show the new ones, and write what this window had not stored to a file.
+        """The data were replaced: show the new ones, and write what this window had not stored to a
+        file.
 
         Args:
             why: said; empty where this window asked for it, and has kept its work.
@@ -226,7 +249,9 @@ class Sync:
         self._changed(None)
 
     def discard_unsaved(self) -> None:
-        """Show what is stored in place of what could not be stored; that was exported, or is not wanted."""
+        """Show what is stored in place of what could not be stored; that was exported, or is not
+        wanted.
+        """
         if self.worker is None:
             return
         self.worker.discard()
@@ -290,12 +315,17 @@ class Sync:
         if self.worker is None:
             job.confirm(job.draft.document, job.draft.drafts, job.revision + 1, [number])
             return
-        if self._edits is not None and self._edits.grows(self.worker, job_id, number, operations, now):
+        if self._edits is not None and self._edits.grows(
+            self.worker, job_id, number, operations, now
+        ):
             return
         edits = self._edits = EditBatch(self.worker, job_id, job.title, patient=self.patient)
         edits.add(number, operations, now)
         self.worker.submit(
-            edits.store, partial(self._edited, job, edits), words=lambda: edits.words, content=edits.content
+            edits.store,
+            partial(self._edited, job, edits),
+            words=lambda: edits.words,
+            content=edits.content,
         )
 
     def _edited(self, job: JobState, edits: EditBatch, edited: EditResult) -> None:
@@ -316,8 +346,12 @@ class Sync:
                 fields.append(label(name_of(operation.path)))
             elif isinstance(operation, SetField):
                 self.say(
-                    tr("{name}: the wheel was removed in another window; {field} = {value} has no place.").format(
-                        name=job.title, field=label(name_of(operation.path)), value=_shown(operation)
+                    tr(
+                        "{name}: the wheel was removed in another window; {field} = {value} has no place."
+                    ).format(
+                        name=job.title,
+                        field=label(name_of(operation.path)),
+                        value=_shown(operation),
                     )
                 )
             else:
@@ -329,7 +363,9 @@ class Sync:
                 ).format(fields=", ".join(fields))
             )
 
-    def append(self, job: JobState, entries: Sequence[Logged], booking: Booking, done: Callable[[], None]) -> None:
+    def append(
+        self, job: JobState, entries: Sequence[Logged], booking: Booking, done: Callable[[], None]
+    ) -> None:
         """Store entries that the job's log shows already, with what they take from the shelf."""
         if self.worker is None:
             return
@@ -393,7 +429,10 @@ class Sync:
                 arrived()
 
         self.worker.submit(
-            work, adopt, words=tr("Put back onto the bench"), content={"job_id": job_id, "archived": False}
+            work,
+            adopt,
+            words=tr("Put back onto the bench"),
+            content={"job_id": job_id, "archived": False},
         )
 
 

@@ -1,7 +1,7 @@
 """Takes back what was done last at this bench, whatever it was, and does it again.
 
-Nothing is rewound: each deed is answered by its opposite, which is stored like any other (an edit by an edit, a
-log entry by a later entry), so that what other benches did meanwhile stands.
+Nothing is rewound: each deed is answered by its opposite, which is stored like any other (an edit
+by an edit, a log entry by a later entry), so that what other benches did meanwhile stands.
 """
 
 from __future__ import annotations
@@ -38,7 +38,8 @@ class Undone(msgspec.Struct, frozen=True):
     Attributes:
         deeds: of the step, as they were done; none where there was nothing to take back.
         left: fields that another window changed since: they stay as they are.
-        refused: why nothing could be done: `off_bench`, or as in `operations.Conflict`; empty where it was done.
+        refused: why nothing could be done: `off_bench`, or as in `operations.Conflict`; empty where
+            it was done.
     """
 
     deeds: tuple[Deed, ...] = ()
@@ -97,7 +98,9 @@ class Undo:
         return Undone(said, again, tuple(self._left), "" if opposites else self._refused or "gone")
 
     def raises(self, again: bool = False) -> Raised | None:
-        """Return the wheel with air in it whose limit the next step would raise, None where there is none."""
+        """Return the wheel with air in it whose limit the next step would raise, None where there
+        is none.
+        """
         source, _target = self._ways(again)
         for deed in source[-1].deeds if source else ():
             job = self._job(deed.job_id) if isinstance(deed, FieldsEdited) else None
@@ -110,15 +113,24 @@ class Undo:
                     return Raised(before.name, low_kpa, high_kpa, again)
         return None
 
-    def _before_and_after(self, job: JobState, wanted: list[Operation]) -> list[tuple[PlannedWheel, PlannedWheel]]:
+    def _before_and_after(
+        self, job: JobState, wanted: list[Operation]
+    ) -> list[tuple[PlannedWheel, PlannedWheel]]:
         mine = [state for state in planned(self._bench.wheels) if state.job.job_id == job.job_id]
         shown = job.draft
         joined = apply(shown.document, shown.drafts, wanted, job.has_log)
-        known = {str(wheel.get("wheel_id")): place for place, wheel in enumerate(joined.document["wheels"])}
+        known = {
+            str(wheel.get("wheel_id")): place
+            for place, wheel in enumerate(joined.document["wheels"])
+        }
         after = JobDraft(joined.document, joined.drafts)
         there = [state for state in mine if state.wheel_id in known]
         then = [wheel_state(job, known[state.wheel_id], self._bench.shop, after) for state in there]
-        return [(now, other) for now, other in zip(there, then, strict=True) if isinstance(other, PlannedWheel)]
+        return [
+            (now, other)
+            for now, other in zip(there, then, strict=True)
+            if isinstance(other, PlannedWheel)
+        ]
 
     def _ways(self, again: bool) -> tuple[list[UndoStep], list[UndoStep]]:
         past, future = self._history.past, self._history.future
@@ -158,7 +170,9 @@ class Undo:
             return None
         now = self._bench.now()
         entries = tuple(
-            Logged(number=0, at=now, wheel_id=deed.wheel_id, entry=TakenBack(of=item.uid), uid=new_id())
+            Logged(
+                number=0, at=now, wheel_id=deed.wheel_id, entry=TakenBack(of=item.uid), uid=new_id()
+            )
             for item in reversed(deed.entries)
         )
         self._recorder.append(state, entries)
@@ -185,7 +199,10 @@ class Undo:
     def _part_edited(self, deed: PartEdited) -> Deed | None:
         if self._bench.shelf.item(deed.item_id) is None:
             return None
-        wanted = [msgspec.structs.replace(one, value=one.base, base=one.value) for one in reversed(deed.operations)]
+        wanted = [
+            msgspec.structs.replace(one, value=one.base, base=one.value)
+            for one in reversed(deed.operations)
+        ]
         self._bench.shelf.edit(deed.item_id, wanted)
         return PartEdited(deed.item_id, tuple(wanted))
 
@@ -213,8 +230,8 @@ class Undo:
 
 
 def has_air(state: PlannedWheel) -> bool:
-    """Whether air is, or may be, in the tire: it is inflated, or being seated. At check-in its figures
-    are still being entered.
+    """Whether air is, or may be, in the tire: it is inflated, or being seated. At check-in its
+    figures are still being entered.
     """
     log = state.plan.log
     return state.progress.stage != "check_in" and (log.state.air == "up" or log.may_have_air)

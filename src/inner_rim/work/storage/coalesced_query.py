@@ -14,17 +14,21 @@ T = TypeVar("T")
 
 
 class CoalescedQuery(Generic[T]):
-    """Reads something from the store; asked while an answer is on its way, it asks once again after it.
+    """Reads something from the store; asked while an answer is on its way, it asks once again after
+    it.
 
-    Without this, three busy benches would each read everything after every change of the others, and fall
-    behind for good.
+    Without this, three busy benches would each read everything after every change of the others,
+    and fall behind for good.
 
     Args:
         not_read: called with the reason it cannot be read.
     """
 
     def __init__(
-        self, read: Callable[[Repository], T], arrived: Callable[[T], None], not_read: Callable[[StoreError], None]
+        self,
+        read: Callable[[Repository], T],
+        arrived: Callable[[T], None],
+        not_read: Callable[[StoreError], None],
     ) -> None:
         self._read, self._arrived, self._not_read = read, arrived, not_read
         self._under_way = self._once_more = False

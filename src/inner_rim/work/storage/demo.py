@@ -1,7 +1,7 @@
 """The demo: job files and logs of an invented repair shed, shipped with the program.
 
-Times in the logs are hours of work before the last moment at which the shed was open, due dates hours of work after;
-a start of the demo makes them real. Nobody works there at night.
+Times in the logs are hours of work before the last moment at which the shed was open, due dates
+hours of work after; a start of the demo makes them real. Nobody works there at night.
 """
 
 from collections.abc import Callable
@@ -65,7 +65,9 @@ def demo_jobs() -> tuple[DemoJob, ...]:
     result = []
     for path in sorted(FOLDER.glob("*.json")):
         story = reader.decode((FOLDER / "logs" / path.name).read_bytes())
-        result.append(DemoJob(msgspec.json.decode(path.read_bytes()), story.due_in_hours, story.log))
+        result.append(
+            DemoJob(msgspec.json.decode(path.read_bytes()), story.due_in_hours, story.log)
+        )
     return tuple(result)
 
 
@@ -84,10 +86,13 @@ def demo_bench(now: datetime) -> BenchState:
             if isinstance(entry, Promised):
                 due = naive_local(worked(now, float(entry.due))).replace(minute=0)
                 entry = Promised(due=due.isoformat(timespec="minutes"))
-            log.append(Logged(number=number, at=at, wheel_id=wheels[item.wheel], entry=entry, uid=uid))
+            log.append(
+                Logged(number=number, at=at, wheel_id=wheels[item.wheel], entry=entry, uid=uid)
+            )
         document = _dated(demo, now)
         document["wheels"] = [
-            {**wheel, "wheel_id": wheel_id} for wheel, wheel_id in zip(document["wheels"], wheels, strict=True)
+            {**wheel, "wheel_id": wheel_id}
+            for wheel, wheel_id in zip(document["wheels"], wheels, strict=True)
         ]
         jobs.append(StoredJob(job_id, document, {}, 1, False, tuple(log)))
     return BenchState(tuple(jobs), dict(SETTINGS), 0, stocked(demo_shelf()))
@@ -143,7 +148,9 @@ _DAYS = {"work": "tape_laid", "sealant": "in_since"}
 
 
 class PastEntry(msgspec.Struct, frozen=True, array_like=True):
-    """A log entry: when, on the shop's own clock of the file's calendar, of which wheel of the job, and what."""
+    """A log entry: when, on the shop's own clock of the file's calendar, of which wheel of the job,
+    and what.
+    """
 
     at: str
     wheel: int
@@ -169,7 +176,11 @@ def past_jobs(now: datetime) -> list[StoredJob]:
             entry = item.entry
             if isinstance(entry, Promised):
                 entry = Promised(due=_moved(entry.due, later, "minutes"))
-            at = datetime.fromisoformat(_moved(item.at, later)).astimezone(UTC).isoformat(timespec="seconds")
+            at = (
+                datetime.fromisoformat(_moved(item.at, later))
+                .astimezone(UTC)
+                .isoformat(timespec="seconds")
+            )
             wheel_id, uid = job.job["wheels"][item.wheel]["wheel_id"], id_from("demo past", number)
             log.append(Logged(number=number, at=at, wheel_id=wheel_id, entry=entry, uid=uid))
         wheels = [_dated_demo_past(wheel, later) for wheel in job.job["wheels"]]

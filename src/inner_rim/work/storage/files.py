@@ -1,4 +1,6 @@
-"""Where files are, and how they are written whole or not at all, and read with a sentence where they cannot be."""
+"""Where files are, and how they are written whole or not at all, and read with a sentence where
+they cannot be.
+"""
 
 from __future__ import annotations
 
@@ -14,8 +16,8 @@ from inner_rim.words import tr
 def write_whole(path: Path, data: bytes) -> None:
     """Write a file so that it is there whole or not at all.
 
-    The data go to a new file of a name nobody else uses, in the same folder, which then takes the place of
-    `path`; a symbolic link there is replaced, not followed.
+    The data go to a new file of a name nobody else uses, in the same folder, which then takes the
+    place of `path`; a symbolic link there is replaced, not followed.
 
     Raises:
         InputError: the folder or the file cannot be written.
@@ -33,7 +35,9 @@ def write_whole(path: Path, data: bytes) -> None:
             partial.unlink(missing_ok=True)
         why = fault.strerror if isinstance(fault, OSError) else tr("the name cannot be used")
         raise InputError(
-            tr("{file} cannot be written: {why}. Choose another folder.").format(file=path.name, why=why)
+            tr("{file} cannot be written: {why}. Choose another folder.").format(
+                file=path.name, why=why
+            )
         ) from fault
 
 
@@ -53,7 +57,9 @@ def write_saying(path: Path, make: Callable[[], bytes | None], say: Callable[[st
 
 
 def log_fault(folder: Path, trace: str) -> Path | None:
-    """Append the traceback of an unexpected fault to the log file; return the file, None where it cannot be written."""
+    """Append the traceback of an unexpected fault to the log file; return the file, None where it
+    cannot be written.
+    """
     file = folder / "faults.log"
     try:
         folder.mkdir(parents=True, exist_ok=True)
@@ -76,11 +82,16 @@ def read_whole(path: Path, max_bytes: int) -> bytes:
             size = max(os.fstat(file.fileno()).st_size, len(data))
     except (OSError, ValueError) as fault:
         why = fault.strerror if isinstance(fault, OSError) else tr("the name cannot be used")
-        raise InputError(tr("{file} cannot be read: {why}").format(file=path.name, why=why)) from fault
+        raise InputError(
+            tr("{file} cannot be read: {why}").format(file=path.name, why=why)
+        ) from fault
     if len(data) > max_bytes:
         raise InputError(
             tr("the file has {size} bytes: at most {most}").format(
-                size=size if size > max_bytes + 1 else tr("more than {most}").format(most=max_bytes), most=max_bytes
+                size=size
+                if size > max_bytes + 1
+                else tr("more than {most}").format(most=max_bytes),
+                most=max_bytes,
             )
         )
     return data

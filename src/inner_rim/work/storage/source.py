@@ -53,7 +53,9 @@ def first_look(file: Path) -> BenchState | None:
 
 
 def own_look(file: Path) -> tuple[object, object] | None:
-    """Return (theme, scale) of a bench's settings, None where there are none: all that is needed for the first paint."""
+    """Return (theme, scale) of a bench's settings, None where there are none: all that is needed
+    for the first paint.
+    """
     try:
         result = json.loads(file.read_bytes())
     except (OSError, ValueError):
@@ -94,9 +96,9 @@ def open_file(file: Path) -> Repository:
             _make(file)
         if file.stat().st_size == 0:
             raise StoreForeign(
-                tr("The data file {file} is empty: it holds no data of this program. It was left as it is.").format(
-                    file=file.name
-                )
+                tr(
+                    "The data file {file} is empty: it holds no data of this program. It was left as it is."
+                ).format(file=file.name)
             )
         only_read = not (os.access(file, os.W_OK) and os.access(file.parent, os.W_OK))
         if only_read and not os.access(file, os.R_OK):
@@ -110,11 +112,15 @@ def open_file(file: Path) -> Repository:
         ) from fault
     if readable is not None:
         return Repository(readable, read_only=True)
-    return Repository(sqlite_url(file), before_migrating=lambda: backup.back_up(file, datetime.now(UTC)))
+    return Repository(
+        sqlite_url(file), before_migrating=lambda: backup.back_up(file, datetime.now(UTC))
+    )
 
 
 def _make(file: Path) -> None:
-    """Make an empty database under another name, then rename it; if another process was faster, its file stays."""
+    """Make an empty database under another name, then rename it; if another process was faster, its
+    file stays.
+    """
     from inner_rim.store.database import sqlite_url
     from inner_rim.store.repository import Repository
 
@@ -137,10 +143,13 @@ class DailyBackup:
     """Makes the day's copies of a local database in the worker's thread, when there is time for it.
 
     Attributes:
-        newest: when the newest copy was made, beside the data and in the user's own folder; None where there is none.
+        newest: when the newest copy was made, beside the data and in the user's own folder; None
+            where there is none.
     """
 
-    def __init__(self, file: Path, clock: Callable[[], datetime] = lambda: datetime.now(UTC)) -> None:
+    def __init__(
+        self, file: Path, clock: Callable[[], datetime] = lambda: datetime.now(UTC)
+    ) -> None:
         self._file, self._clock = file, clock
         self._folder: Path | None = None
         self._beside_on: date | None = None
@@ -155,7 +164,9 @@ class DailyBackup:
         self._done_on, self._again_at = None, 0.0
 
     def __call__(self, store: Store) -> str:
-        """Make the copy where it is due, of data that are sound; return why it cannot be made, else nothing."""
+        """Make the copy where it is due, of data that are sound; return why it cannot be made, else
+        nothing.
+        """
         now = self._clock()
         if store.read_only or self._done_on == now.date() or time.monotonic() < self._again_at:
             return self._words

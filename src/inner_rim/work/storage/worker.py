@@ -1,9 +1,10 @@
-"""The store worker: one thread that owns the repository and does everything submitted to it, in order.
+"""The store worker: one thread that owns the repository and does everything submitted to it, in
+order.
 
 The window never waits for the disk. What cannot be stored for a reason that passes (locked, full,
-read-only, a server that is down) stays at the head of the queue, is tried again and reported until it
-succeeds. What cannot be stored for a reason that does not pass is kept aside with its cause, and later
-tasks go on; no success elsewhere clears it. Nothing ends the thread but closing.
+read-only, a server that is down) stays at the head of the queue, is tried again and reported until
+it succeeds. What cannot be stored for a reason that does not pass is kept aside with its cause, and
+later tasks go on; no success elsewhere clears it. Nothing ends the thread but closing.
 """
 
 from __future__ import annotations
@@ -54,7 +55,9 @@ class Store(Protocol):
 
 
 class Kept(msgspec.Struct, frozen=True):
-    """A task that could not be stored: what it was in words, why not, and its content for an export."""
+    """A task that could not be stored: what it was in words, why not, and its content for an
+    export.
+    """
 
     words: str
     fault: StoreError
@@ -110,7 +113,10 @@ class Reporter:
     """
 
     def __init__(
-        self, listener: Listener, run_in_ui: Callable[[Callable[[], None]], None], log_fault: Callable[[str], None]
+        self,
+        listener: Listener,
+        run_in_ui: Callable[[Callable[[], None]], None],
+        log_fault: Callable[[str], None],
     ) -> None:
         self._listener, self.tell, self._log_fault = listener, run_in_ui, log_fault
         self._fault: StoreError | None = None
@@ -151,10 +157,10 @@ class StoreWorker:
         run_in_ui: hands a callback to the interface's thread.
         listener: told of faults and of changes by others.
         log_fault: takes the traceback of an unexpected fault, for the log file.
-        every_look: called in the thread when it opens the store and whenever it has nothing to do; returns
-            what the user should know, such as that no backup can be made, else nothing.
-        let_paint: called in the thread before each task; returns when the window has painted. Both threads share
-            one interpreter, and storing would hold up what was just typed.
+        every_look: called in the thread when it opens the store and whenever it has nothing to do;
+            returns what the user should know, such as that no backup can be made, else nothing.
+        let_paint: called in the thread before each task; returns when the window has painted. Both
+            threads share one interpreter, and storing would hold up what was just typed.
 
     Attributes:
         submitted: how many tasks so far.
@@ -184,7 +190,9 @@ class StoreWorker:
         self._reopen = False
         self._between: Callable[[], None] = _nothing
         self._replaces = False
-        self._epoch = self._epoch_seen = 0  # how often the data were restored, and the last time the window heard of
+        self._epoch = self._epoch_seen = (
+            0  # how often the data were restored, and the last time the window heard of
+        )
         self._thread = _thread(self._run)
 
     # -- asked from the interface's thread ------------------------------------------------------
@@ -233,8 +241,10 @@ class StoreWorker:
 
         Args:
             work: done in the worker's thread; reads and writes nothing but the repository.
-            failed: gets a fault of what was asked, such as a name that is taken; it then answers for it.
-            words: what is stored by it, for a person, perhaps only known then; empty where nothing is, as in a search.
+            failed: gets a fault of what was asked, such as a name that is taken; it then answers
+                for it.
+            words: what is stored by it, for a person, perhaps only known then; empty where nothing
+                is, as in a search.
         """
         task = _QueuedTask(work, done, failed, words, content, self._epoch_seen)
         self.submitted += 1
@@ -274,12 +284,14 @@ class StoreWorker:
             return self._unsaved == 0 and not self._kept
 
     def reopen(self, between: Callable[[], None], *, replaced: bool = False) -> None:
-        """Close the data, do something while nothing is open, and open them again, before the next task.
+        """Close the data, do something while nothing is open, and open them again, before the next
+        task.
 
         Args:
-            between: done in the worker's thread, such as putting a backup in the place of the file; an
-                expected fault of it is said.
-            replaced: the data are new ones afterward, and tasks meant for the old ones are kept aside.
+            between: done in the worker's thread, such as putting a backup in the place of the file;
+                an expected fault of it is said.
+            replaced: the data are new ones afterward, and tasks meant for the old ones are kept
+                aside.
         """
         self._between, self._replaces = between, replaced
         self._reopen = True
@@ -376,7 +388,9 @@ class StoreWorker:
             result = task.work(cast("Repository", store))  # its tasks depend on what it holds
             self._compare(store, store.writes - written)
         except Exception as caught:  # noqa: BLE001 - a bug is kept, named and logged like a fault that stays
-            fault = self._reporter.note(caught if isinstance(caught, StoreError) else failed(caught))
+            fault = self._reporter.note(
+                caught if isinstance(caught, StoreError) else failed(caught)
+            )
             if isinstance(fault, StoreReplaced):
                 self._head, self._reopen = task, True
                 self._replaced(fault.sentence)
@@ -385,7 +399,9 @@ class StoreWorker:
                 self._head = task
                 self._reporter.report(fault)
                 self._pause()
-                self._reopen = self._reopen or isinstance(fault, StoreReadOnly)  # it may be writable by then
+                self._reopen = self._reopen or isinstance(
+                    fault, StoreReadOnly
+                )  # it may be writable by then
                 return
             self._failed(task, fault)
         else:
@@ -439,7 +455,9 @@ class StoreWorker:
 
     def _well(self, store: Store) -> None:
         """The store answers; one on a read-only medium says so from the start."""
-        self._reporter.report(StoreReadOnly(tr(SENTENCES[StoreReadOnly])) if store.read_only else None)
+        self._reporter.report(
+            StoreReadOnly(tr(SENTENCES[StoreReadOnly])) if store.read_only else None
+        )
 
     def _tell_kept(self) -> None:
         kept = self.kept

@@ -1,4 +1,6 @@
-"""What the bench shows of the day's plan: its wheels in order, when work on each goes on, when a job can be promised."""
+"""What the bench shows of the day's plan: its wheels in order, when work on each goes on, when a
+job can be promised.
+"""
 
 from __future__ import annotations
 
@@ -34,7 +36,12 @@ class DayOnBench:
     """
 
     def __init__(
-        self, desk: BenchPort, editor: Editor, recorder: Recorder, settings: Settings, clock: Callable[[], datetime]
+        self,
+        desk: BenchPort,
+        editor: Editor,
+        recorder: Recorder,
+        settings: Settings,
+        clock: Callable[[], datetime],
     ) -> None:
         self._desk, self._editor, self._recorder = desk, editor, recorder
         self._settings, self._clock = settings, clock
@@ -59,7 +66,9 @@ class DayOnBench:
 
     @property
     def listed(self) -> list[BenchWheel]:
-        """The wheels as the list has them: problems, then in the order of the plan, then those on which no work is possible."""
+        """The wheels as the list has them: problems, then in the order of the plan, then those on
+        which no work is possible.
+        """
         places = {key: place for place, key in enumerate(self.begins)}
 
         def rank(state: BenchWheel) -> tuple[int, int]:
@@ -72,7 +81,9 @@ class DayOnBench:
         return sorted(self._desk.wheels, key=rank)
 
     def put_in_order(self) -> None:
-        """Sort the list as in the day's plan; not while someone types or looks, but after something is done."""
+        """Sort the list as in the day's plan; not while someone types or looks, but after something
+        is done.
+        """
         begins = {state.key: at for state, at, _words in self.plan.now().next_up()}
         if list(begins.items()) != list(self.begins.items()):
             self.begins = begins
@@ -87,7 +98,8 @@ class DayOnBench:
         return self.promised.get(state.key[0]) if state is not None else None
 
     def promise(self) -> bool:
-        """Promise the selected wheel's job for the time that can be kept; return whether one is known.
+        """Promise the selected wheel's job for the time that can be kept; return whether one is
+        known.
 
         It becomes the job's due time and a log entry of the wheel.
         """

@@ -12,7 +12,17 @@ import msgspec
 
 from inner_rim.core.record.log import Logged, Promised, SignOff
 from inner_rim.core.record.moments import naive_local
-from inner_rim.core.schedule.day import STILL, Broken, Day, KeptPin, Schedule, faults, pinned, rebase, with_pin
+from inner_rim.core.schedule.day import (
+    STILL,
+    Broken,
+    Day,
+    KeptPin,
+    Schedule,
+    faults,
+    pinned,
+    rebase,
+    with_pin,
+)
 from inner_rim.core.schedule.listing import Help, helps, list_schedule, round_up
 from inner_rim.core.schedule.promise import Pace, Promise, PromiseStats, promise_stats, promises
 from inner_rim.words import tr
@@ -21,8 +31,8 @@ from inner_rim.work.editing.state import BenchWheel, PlannedWheel
 from inner_rim.work.tasks.scheduling import day_of, hands, paces
 from inner_rim.work.text.schedule_words import broken_words, changes
 
-#: How long to look for a better schedule before saying what can be promised, about seconds; and how long in all
-#: while the page is in view and nothing else is going on.
+#: How long to look for a better schedule before saying what can be promised, about seconds; and how
+#: long in all while the page is in view and nothing else is going on.
 EFFORT, MAX_EFFORT = 3.0, 60.0
 #: Pause of the search between two of its steps, s.
 YIELD_S = 0.001
@@ -32,8 +42,8 @@ END_S = 5.0
 LEARNED = ("step", "promise", "sign_off", "attempt")
 #: How often the day is simulated for a promise while a job is typed.
 ESTIMATE_RUNS = 60
-#: A search is repeated after this time, as what is late and what helps depend on the clock; for as long
-#: the window says what changed.
+#: A search is repeated after this time, as what is late and what helps depend on the clock; for as
+#: long the window says what changed.
 STALE, SAID = timedelta(minutes=10), timedelta(minutes=5)
 _EPOCH = datetime(2000, 1, 1)
 
@@ -70,7 +80,9 @@ class Planned(msgspec.Struct, frozen=True):
     faults: tuple[Broken, ...] = ()
 
     def next_up(self) -> tuple[tuple[PlannedWheel, datetime, str], ...]:
-        """Return the wheels in the order in which work on them is planned: (wheel, when, what), each once."""
+        """Return the wheels in the order in which work on them is planned: (wheel, when, what),
+        each once.
+        """
         firsts: dict[int, tuple[PlannedWheel, datetime, str]] = {}
         for one in self.schedule.placed:
             words = self.day.wheels[one.wheel].tasks[one.task].words
@@ -89,7 +101,10 @@ class DayPlan:
     """
 
     def __init__(
-        self, wheels: Callable[[], Sequence[BenchWheel]], clock: Callable[[], datetime], settings: Settings
+        self,
+        wheels: Callable[[], Sequence[BenchWheel]],
+        clock: Callable[[], datetime],
+        settings: Settings,
     ) -> None:
         self._wheels, self._clock, self._settings = wheels, clock, settings
         self._chosen = DaySettings(settings)
@@ -103,7 +118,9 @@ class DayPlan:
         self._said: dict[str, datetime] = {}
         self._changed = ("", _EPOCH)
         self._elsewhere: Mapping[str, Sequence[Logged]] = {}
-        self._promised: Mapping[str, Sequence[Logged]] = {}  # of each wheel, the promises and handovers alone
+        self._promised: Mapping[
+            str, Sequence[Logged]
+        ] = {}  # of each wheel, the promises and handovers alone
         self._estimates = 0
         self._threads: list[threading.Thread] = []
         self.watched = False
@@ -125,7 +142,8 @@ class DayPlan:
         )
 
     def list_aside(self, tell: Callable[[], None]) -> None:
-        """Work out the schedule of the day as it is now in another thread, so that `now` finds it ready.
+        """Work out the schedule of the day as it is now in another thread, so that `now` finds it
+        ready.
 
         Args:
             tell: called when it is, in that thread.
@@ -151,7 +169,9 @@ class DayPlan:
         return Planned(day, wheels, schedule, self._found, self.looking, changed, wrong)
 
     def _list(self, day: Day) -> Schedule:
-        """Return the schedule of a day at once: in the order of the best that was found, near the last one otherwise."""
+        """Return the schedule of a day at once: in the order of the best that was found, near the
+        last one otherwise.
+        """
         if self._listed is None or self._listed[0] != day or self._listed[1] is not self._found:
             if self._found is not None:
                 order = [(one.wheel, one.task) for one in self._found.schedule.placed]
@@ -162,7 +182,9 @@ class DayPlan:
         return self._listed[2]
 
     def pin(self, planned: Planned, wheel: int, task: int, at: datetime, mechanic: int) -> str:
-        """Keep a task at a time and with a mechanic; return why that cannot be, empty where it is kept."""
+        """Keep a task at a time and with a mechanic; return why that cannot be, empty where it is
+        kept.
+        """
         day = planned.day
         name = day.wheels[wheel].name
         if at < day.start:
@@ -175,7 +197,9 @@ class DayPlan:
         held = day.wheels[wheel].tasks[task]
         self._listed = tried, None, schedule  # what will be shown
         self._drop_old_pins(planned)
-        self._chosen.keep(KeptPin(day.wheels[wheel].key, held.action, at, day.mechanics[mechanic].name))
+        self._chosen.keep(
+            KeptPin(day.wheels[wheel].key, held.action, at, day.mechanics[mechanic].name)
+        )
         return ""
 
     def apply(self, planned: Planned, wheel: int, remedy: Help) -> None:
@@ -199,12 +223,15 @@ class DayPlan:
         """Remove pins whose task is done, or whose time is long past."""
         open_actions = {one.key: {task.action for task in one.tasks} for one in planned.day.wheels}
         for pin in self._chosen.pins:
-            done = pin.action not in open_actions.get(pin.wheel, {pin.action})  # a wheel with a problem comes back
+            done = pin.action not in open_actions.get(
+                pin.wheel, {pin.action}
+            )  # a wheel with a problem comes back
             if done or pin.at < planned.day.start - STILL:
                 self._chosen.unpin(pin)
 
     def improve(self, planned: Planned, tell: Callable[[SearchResult], None]) -> None:
-        """Look for a better plan where something else is to be done than at the last search, or that is long ago.
+        """Look for a better plan where something else is to be done than at the last search, or
+        that is long ago.
 
         Args:
             tell: called with each result, in another thread; hands it to `take`.
@@ -237,7 +264,9 @@ class DayPlan:
         thread.start()
 
     def end(self) -> None:
-        """Stop for good, and wait until nothing runs any more: an import under way breaks when the program ends."""
+        """Stop for good, and wait until nothing runs any more: an import under way breaks when the
+        program ends.
+        """
         self._stopped = True
         self._number += 1
         self._estimates += 1
@@ -246,10 +275,14 @@ class DayPlan:
 
     def logs(self) -> tuple[Sequence[Logged], ...]:
         here = {state.wheel_id: tuple(state.log) for state in self._wheels()}
-        return (*(log for wheel, log in self._elsewhere.items() if wheel not in here), *here.values())
+        return (
+            *(log for wheel, log in self._elsewhere.items() if wheel not in here),
+            *here.values(),
+        )
 
     def learn(self, logs: Mapping[str, Sequence[Logged]]) -> None:
-        """Learn from everything that was ever ticked off in this shop, and how its promises were kept.
+        """Learn from everything that was ever ticked off in this shop, and how its promises were
+        kept.
 
         Args:
             logs: steps, promises and handovers of all wheels, on the bench or off it.
@@ -267,9 +300,11 @@ class DayPlan:
         return promise_stats({**self._promised, **here}.values(), naive_local(self._clock()))
 
     def estimate(self, tell: Callable[[Mapping[str, Promise]], None]) -> None:
-        """Work out in another thread when each job can be promised by the plan as it is now: when its last wheel is ready.
+        """Work out in another thread when each job can be promised by the plan as it is now: when
+        its last wheel is ready.
 
-        A job with a wheel that is not in the plan, for a stop or a missing figure, cannot be promised.
+        A job with a wheel that is not in the plan, for a stop or a missing figure, cannot be
+        promised.
 
         Args:
             tell: called with it by job id, in that thread; with the last estimate only.
@@ -316,7 +351,9 @@ class DayPlan:
         words = changes(day, schedule, self._said)
         if words:
             self._changed = words, day.start + SAID
-        self._said = {w.key: day.at(done) for w, done in zip(day.wheels, schedule.done, strict=True)}
+        self._said = {
+            w.key: day.at(done) for w, done in zip(day.wheels, schedule.done, strict=True)
+        }
 
 
 def searches(
@@ -328,8 +365,8 @@ def searches(
     go_on: Callable[[], bool],
     wanted: Callable[[], bool],
 ) -> Iterator[SearchResult]:
-    """Yield better schedules as they are found; after some effort, and each time one is found later, also what can be
-    promised by it and what would help where it is late.
+    """Yield better schedules as they are found; after some effort, and each time one is found
+    later, also what can be promised by it and what would help where it is late.
 
     Args:
         pace: how minutes scatter, by stage.
@@ -347,7 +384,9 @@ def searches(
         yield _said(day, best, pace, number, wanted)
 
 
-def _said(day: Day, best: Schedule, pace: Mapping[str, Pace], number: int, wanted: Callable[[], bool]) -> SearchResult:
+def _said(
+    day: Day, best: Schedule, pace: Mapping[str, Pace], number: int, wanted: Callable[[], bool]
+) -> SearchResult:
     if not wanted():
         return SearchResult(number, best, {})
     keys = (wheel.key for wheel in day.wheels)

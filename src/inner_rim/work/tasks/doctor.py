@@ -1,4 +1,6 @@
-"""A check of this installation: a line for each thing that must work, and what to do where it does not."""
+"""A check of this installation: a line for each thing that must work, and what to do where it does
+not.
+"""
 
 from __future__ import annotations
 
@@ -21,7 +23,13 @@ from inner_rim.core.record.errors import InputError
 from inner_rim.store.backup import backups, newest
 from inner_rim.words import environment, language, tr
 from inner_rim.work.editing.settings import read_bench_settings
-from inner_rim.work.storage.files import data_folder, database_file, database_url, settings_file, write_whole
+from inner_rim.work.storage.files import (
+    data_folder,
+    database_file,
+    database_url,
+    settings_file,
+    write_whole,
+)
 
 
 def _qt() -> object:
@@ -115,14 +123,17 @@ def check_up() -> list[CheckResult]:
 
 def check_text(results: list[CheckResult]) -> str:
     wide = max(len(one.name) for one in results)
-    lines = [f"{'OK ' if not one.advice else '-> '} {one.name:<{wide}}  {one.words}" for one in results]
+    lines = [
+        f"{'OK ' if not one.advice else '-> '} {one.name:<{wide}}  {one.words}" for one in results
+    ]
     lines += [f"    {one.name}: {one.advice}" for one in results if one.advice]
     return "\n".join(lines) + "\n"
 
 
 def _versions() -> Iterator[CheckResult]:
     yield CheckResult(
-        tr("Program"), f"{__version__}, Python {platform.python_version()}, {platform.platform(terse=True)}"
+        tr("Program"),
+        f"{__version__}, Python {platform.python_version()}, {platform.platform(terse=True)}",
     )
     for name, works in PACKAGES.items():
         try:
@@ -140,11 +151,18 @@ def _folder() -> Iterator[CheckResult]:
     place = next(one for one in (folder, *folder.parents) if one.exists())
     free = shutil.disk_usage(place).free / 1e6
     if not os.access(place, os.W_OK):
-        yield CheckResult(tr("Data folder"), str(folder), tr("It cannot be written: check its permissions."))
+        yield CheckResult(
+            tr("Data folder"), str(folder), tr("It cannot be written: check its permissions.")
+        )
     elif free < MIN_FREE_MB:
-        yield CheckResult(tr("Data folder"), tr("{mb:.0f} MB free").format(mb=free), tr("Make room on this disk."))
+        yield CheckResult(
+            tr("Data folder"), tr("{mb:.0f} MB free").format(mb=free), tr("Make room on this disk.")
+        )
     else:
-        yield CheckResult(tr("Data folder"), tr("{folder}, {gb:.1f} GB free").format(folder=folder, gb=free / 1000.0))
+        yield CheckResult(
+            tr("Data folder"),
+            tr("{folder}, {gb:.1f} GB free").format(folder=folder, gb=free / 1000.0),
+        )
 
 
 def _database() -> Iterator[CheckResult]:
@@ -164,16 +182,22 @@ def _database() -> Iterator[CheckResult]:
         finally:
             connection.close()
     except sqlite3.Error as fault:
-        yield CheckResult(tr("Database"), str(fault), tr("Restore a backup: inner-rim restore FILE"))
+        yield CheckResult(
+            tr("Database"), str(fault), tr("Restore a backup: inner-rim restore FILE")
+        )
         return
     if said != "ok":
-        yield CheckResult(tr("Database"), str(said)[:200], tr("Restore a backup: inner-rim restore FILE"))
+        yield CheckResult(
+            tr("Database"), str(said)[:200], tr("Restore a backup: inner-rim restore FILE")
+        )
     else:
         yield CheckResult(tr("Database"), tr("sound, {n} jobs").format(n=jobs))
     settings = read_bench_settings(settings_file(file.parent))
     yield _backup(tr("Newest backup"), newest(backups(file)))
     if settings is not None and settings.backup_folder:
-        yield _backup(settings.backup_folder, newest(backups(file, Path(settings.backup_folder).expanduser())))
+        yield _backup(
+            settings.backup_folder, newest(backups(file, Path(settings.backup_folder).expanduser()))
+        )
 
 
 def _backup(place: str, made_at: datetime | None) -> CheckResult:
@@ -200,13 +224,19 @@ def _tools() -> Iterator[CheckResult]:
 
 def _printer() -> Iterator[CheckResult]:
     there = shutil.which("lpstat") is not None
-    yield CheckResult(tr("Printer"), tr("CUPS is there") if there else tr("no CUPS: papers are written as PDF"))
+    yield CheckResult(
+        tr("Printer"), tr("CUPS is there") if there else tr("no CUPS: papers are written as PDF")
+    )
 
 
 def _language() -> Iterator[CheckResult]:
-    name = tr("{locale}, texts in {language}").format(locale=environment("LC_MESSAGES"), language=language())
+    name = tr("{locale}, texts in {language}").format(
+        locale=environment("LC_MESSAGES"), language=language()
+    )
     utf8 = sys.stdout.encoding.lower().replace("-", "") == "utf8"
-    yield CheckResult(tr("Locale"), name, "" if utf8 else tr("Choose a UTF-8 locale, such as en_US.UTF-8."))
+    yield CheckResult(
+        tr("Locale"), name, "" if utf8 else tr("Choose a UTF-8 locale, such as en_US.UTF-8.")
+    )
 
 
 _CHECKS: tuple[Callable[[], Iterator[CheckResult]], ...] = (
@@ -214,7 +244,8 @@ _CHECKS: tuple[Callable[[], Iterator[CheckResult]], ...] = (
 )  # fmt: skip
 
 
-#: Lines of a traceback that cannot hold anything a user entered: where, the line of code there, and the kind of fault.
+#: Lines of a traceback that cannot hold anything a user entered: where, the line of code there, and
+#: the kind of fault.
 _CODE = re.compile(r'Traceback \(most recent call last\):|  File "[^"]*", line \d+.*')
 _KIND = re.compile(r"[\w.]*(Error|Exception|Warning|Interrupt|Fault)\b")
 
@@ -239,7 +270,9 @@ def without_messages(trace: str) -> str:
 
 
 def save_report(folder: Path, trace: str) -> Path | None:
-    """Write what a fault report needs, without anybody's data; return the file, None where it cannot be written."""
+    """Write what a fault report needs, without anybody's data; return the file, None where it
+    cannot be written.
+    """
     file = folder / "report.txt"
     text = f"{check_text(check_up())}\n{without_messages(trace)}\n".replace(str(Path.home()), "~")
     try:

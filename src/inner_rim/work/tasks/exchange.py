@@ -1,9 +1,9 @@
 """Import and export: jobs with their logs, the shelf, the shop setup; all or nothing.
 
-`inner-rim/job-with-log` (version 2) is a job with its identity, its log and what is typed but not accepted;
-`inner-rim/work` is several of them with shelf and practice, written when storing does not work;
-`inner-rim/practice` is the shop's settings. What was exported, imported into an empty folder and exported
-again gives the same files.
+`inner-rim/job-with-log` (version 2) is a job with its identity, its log and what is typed but not
+accepted; `inner-rim/work` is several of them with shelf and practice, written when storing does not
+work; `inner-rim/practice` is the shop's settings. What was exported, imported into an empty folder
+and exported again gives the same files.
 """
 
 import contextlib
@@ -56,8 +56,12 @@ class Imported(msgspec.Struct):
 # -- out -----------------------------------------------------------------------------------------
 
 
-def job_file(job_id: str, document: JsonObject, drafts: Drafts, archived: bool, log: Iterable[Logged]) -> JsonObject:
-    """Return a job with its log as plain data; an entry that cannot be read is written as it is stored."""
+def job_file(
+    job_id: str, document: JsonObject, drafts: Drafts, archived: bool, log: Iterable[Logged]
+) -> JsonObject:
+    """Return a job with its log as plain data; an entry that cannot be read is written as it is
+    stored.
+    """
     return {
         "format": WITH_LOG,
         "version": VERSION,
@@ -81,7 +85,9 @@ def practice_file(settings: JsonObject) -> JsonObject:
     return {"format": PRACTICE, "version": 1, "settings": kept}
 
 
-def work_file(jobs: list[JsonObject], items: Iterable[Item], settings: JsonObject, kept: list[JsonObject]) -> bytes:
+def work_file(
+    jobs: list[JsonObject], items: Iterable[Item], settings: JsonObject, kept: list[JsonObject]
+) -> bytes:
     """Return everything a window holds as one file that `import` reads."""
     return pretty(
         {
@@ -103,7 +109,9 @@ def part_file(item: Item) -> JsonObject:
 
 
 def pretty(plain: object) -> bytes:
-    """Return plain data as indented JSON; half a character, which a file cannot hold, becomes a visible mark."""
+    """Return plain data as indented JSON; half a character, which a file cannot hold, becomes a
+    visible mark.
+    """
     try:
         body = msgspec.json.encode(plain)
     except UnicodeEncodeError:
@@ -137,7 +145,9 @@ def export_to(store: "Repository", folder: Path) -> str:
         (folder / "jobs").mkdir(parents=True, exist_ok=True)
     except OSError as fault:
         raise InputError(
-            tr("{file} cannot be made: {why}. Choose another folder.").format(file=folder, why=fault.strerror)
+            tr("{file} cannot be made: {why}. Choose another folder.").format(
+                file=folder, why=fault.strerror
+            )
         ) from fault
     count = 0
     for place, job_id in enumerate(store.logbook.job_ids(), 1):
@@ -157,7 +167,9 @@ def export_to(store: "Repository", folder: Path) -> str:
     write_whole(folder / "practice.json", pretty(practice_file(store.bench().settings)))
     unreadable = [row for row in store.logbook.unreadable() if row.table != "jobs"]
     if unreadable:
-        write_whole(folder / "unreadable.json", pretty([msgspec.to_builtins(row) for row in unreadable]))
+        write_whole(
+            folder / "unreadable.json", pretty([msgspec.to_builtins(row) for row in unreadable])
+        )
     return tr("{jobs} jobs, {entries} log entries and {parts} parts written to {folder}").format(
         jobs=count, entries=len(hits), parts=len(items), folder=folder
     )
@@ -176,7 +188,9 @@ def files_in(paths: Iterable[Path]) -> Iterator[Path]:
     for path in paths:
         if path.is_dir():
             yield from sorted((path / "jobs").glob("*.json"))
-            yield from (path / name for name in ("shelf.json", "practice.json") if (path / name).exists())
+            yield from (
+                path / name for name in ("shelf.json", "practice.json") if (path / name).exists()
+            )
         else:
             yield path
 
@@ -207,9 +221,9 @@ def read_plain(plain: Any, into: Imported) -> None:
         into.settings |= _settings(_object(plain.get("practice"), "practice"))
     else:
         raise InputError(
-            tr("use a job ({job}), one with its log ({log}), {work}, {practice}, or a list of parts").format(
-                job=JOB_FORMAT, log=WITH_LOG, work=WORK, practice=PRACTICE
-            ),
+            tr(
+                "use a job ({job}), one with its log ({log}), {work}, {practice}, or a list of parts"
+            ).format(job=JOB_FORMAT, log=WITH_LOG, work=WORK, practice=PRACTICE),
             "format",
         )
 
@@ -228,7 +242,9 @@ def _list(plain: JsonObject, name: str) -> list[object]:
 
 
 def _bare_job(plain: JsonObject) -> StoredJob:
-    """A job document alone: its identity is that of its content, so that the same file is the same job."""
+    """A job document alone: its identity is that of its content, so that the same file is the same
+    job.
+    """
     job_id = id_from("job document", msgspec.json.encode(plain, order="sorted").decode())
     return StoredJob(job_id, _document(plain, job_id, "job"), {}, 1)
 
@@ -239,10 +255,15 @@ def _document(plain: object, job_id: str, path: str) -> JsonObject:
 
     document = dict(_object(plain, path))
     wheels = document.get("wheels")
-    if not isinstance(wheels, list) or not wheels or not all(isinstance(wheel, dict) for wheel in wheels):
+    if (
+        not isinstance(wheels, list)
+        or not wheels
+        or not all(isinstance(wheel, dict) for wheel in wheels)
+    ):
         raise InputError(tr("use a list of 1 to 200 wheels"), f"{path}.wheels")
     document["wheels"] = [
-        {**wheel, "wheel_id": wheel.get("wheel_id") or id_from(job_id, place)} for place, wheel in enumerate(wheels)
+        {**wheel, "wheel_id": wheel.get("wheel_id") or id_from(job_id, place)}
+        for place, wheel in enumerate(wheels)
     ]
     try:
         encoded_document(document)
@@ -254,8 +275,13 @@ def _document(plain: object, job_id: str, path: str) -> JsonObject:
 def _job_with_log(plain: JsonObject) -> StoredJob:
     version = plain.get("version")
     if version not in (1, VERSION):
-        raise InputError(tr("{value}: use 1 or {version}").format(value=str(version)[:40], version=VERSION), "version")
-    job_id = plain.get("job_id") or id_from("job", msgspec.json.encode(plain, order="sorted").decode())
+        raise InputError(
+            tr("{value}: use 1 or {version}").format(value=str(version)[:40], version=VERSION),
+            "version",
+        )
+    job_id = plain.get("job_id") or id_from(
+        "job", msgspec.json.encode(plain, order="sorted").decode()
+    )
     if not is_id(job_id):
         raise InputError(tr("use up to 64 letters, digits and hyphens"), "job_id")
     document = _document(plain.get("job"), job_id, "job")
@@ -264,7 +290,10 @@ def _job_with_log(plain: JsonObject) -> StoredJob:
         drafts = checked_drafts(plain.get("typed", {}))
     except (ValueError, StoreRefused) as fault:
         raise InputError(" ".join(str(fault).split())[:200], "typed") from fault
-    log = [_entry_in(_object(item, f"log[{n}]"), n, job_id, places) for n, item in enumerate(_list(plain, "log"), 1)]
+    log = [
+        _entry_in(_object(item, f"log[{n}]"), n, job_id, places)
+        for n, item in enumerate(_list(plain, "log"), 1)
+    ]
     return StoredJob(job_id, document, drafts, 1, bool(plain.get("archived", False)), tuple(log))
 
 
@@ -272,7 +301,9 @@ def _entry_in(plain: JsonObject, number: int, job_id: str, places: list[str]) ->
     path = f"log[{number - 1}]"
     place = plain.get("wheel", 0)
     wheel_id = plain.get("wheel_id") or (
-        places[place] if isinstance(place, int) and 0 <= place < len(places) else id_from(job_id, place)
+        places[place]
+        if isinstance(place, int) and 0 <= place < len(places)
+        else id_from(job_id, place)
     )
     at = plain.get("at")
     try:
@@ -285,7 +316,9 @@ def _entry_in(plain: JsonObject, number: int, job_id: str, places: list[str]) ->
     if not (is_id(uid) and is_id(wheel_id)):
         raise InputError(tr("use letters, digits and hyphens"), path)
     if isinstance(kept, bool) or not isinstance(kept, int) or not 0 <= kept <= MAX_NUMBER:
-        raise InputError(tr("use a number from 0 to {most}").format(most=MAX_NUMBER), f"{path}.number")
+        raise InputError(
+            tr("use a number from 0 to {most}").format(most=MAX_NUMBER), f"{path}.number"
+        )
     return Logged(number=kept, at=str(at), wheel_id=str(wheel_id), entry=entry, uid=str(uid))
 
 
@@ -308,7 +341,11 @@ def _parts(rows: list[object]) -> list[Item]:
 
 def _settings(plain: JsonObject) -> JsonObject:
     result = _object(plain.get("settings", {}), "settings")
-    return {str(name): value for name, value in result.items() if not str(name).startswith(_NOT_PRACTICE)}
+    return {
+        str(name): value
+        for name, value in result.items()
+        if not str(name).startswith(_NOT_PRACTICE)
+    }
 
 
 def import_files(
@@ -331,18 +368,25 @@ def import_files(
         except InputError as fault:
             raise InputError(f"{path}: {fault}") from fault
     now = datetime.now(UTC).isoformat(timespec="seconds")
-    new = store.import_all(result.jobs, result.items, result.settings, now, on_progress, replace=replace)
+    new = store.import_all(
+        result.jobs, result.items, result.settings, now, on_progress, replace=replace
+    )
     if result.jobs:
         words = tr("{jobs} jobs, {entries} log entries and {parts} parts imported")
     else:
-        words = tr("Shop setup imported, and parts: {parts}") if result.settings else tr("Parts imported: {parts}")
+        words = (
+            tr("Shop setup imported, and parts: {parts}")
+            if result.settings
+            else tr("Parts imported: {parts}")
+        )
     words = words.format(jobs=len(result.jobs), entries=new or 0, parts=len(result.items))
     known = sum(len(job.log) for job in result.jobs) - (new or 0)
     return words + "; " + tr("{n} entries were there already").format(n=known) if known else words
 
 
 def open_file(store: "Repository", path: Path) -> WheelKey:
-    """Store a job file unless the job is there already, which is never overwritten; return its first wheel.
+    """Store a job file unless the job is there already, which is never overwritten; return its
+    first wheel.
 
     Raises:
         InputError: the file is not accepted, or holds no job; names it.
@@ -364,7 +408,9 @@ def open_file(store: "Repository", path: Path) -> WheelKey:
 NAME = "inner-rim-setup.json"
 
 
-def export_setup(settings: Settings, shelf: ShelfBook, path: Path, say: Callable[[str], None]) -> bool:
+def export_setup(
+    settings: Settings, shelf: ShelfBook, path: Path, say: Callable[[str], None]
+) -> bool:
     """Write the shop's setup and shelf, and say so; return whether it was written."""
     from inner_rim.work.tasks.exchange import work_file
 
@@ -372,7 +418,9 @@ def export_setup(settings: Settings, shelf: ShelfBook, path: Path, say: Callable
 
 
 def import_setup(sync: Sync, shelf: ShelfBook, path: Path, say: Callable[[str], None]) -> None:
-    """Take in whatever `import` reads, all or nothing, and say what came of it; settings are one step to take back."""
+    """Take in whatever `import` reads, all or nothing, and say what came of it; settings are one
+    step to take back.
+    """
 
     def take_in(store: "Repository") -> tuple[str, JsonObject, BenchState | None]:
         from inner_rim.core.record.errors import InputError
@@ -400,4 +448,6 @@ def import_setup(sync: Sync, shelf: ShelfBook, path: Path, say: Callable[[str], 
         say(fault.sentence)
 
     if sync.worker is not None:
-        sync.worker.submit(take_in, taken, refused, words=tr("Import from {file}").format(file=path.name))
+        sync.worker.submit(
+            take_in, taken, refused, words=tr("Import from {file}").format(file=path.name)
+        )

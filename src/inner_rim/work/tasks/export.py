@@ -23,7 +23,14 @@ from inner_rim.documents.csv_text import safe_cell
 from inner_rim.documents.printed_page import Label, Sheet, SheetRow, label_pdf, to_pdf
 from inner_rim.store.rows import Hit, StoredJob
 from inner_rim.words import N_, tr
-from inner_rim.work.editing.state import BenchWheel, JobState, PlannedWheel, Shop, planned, wheel_state
+from inner_rim.work.editing.state import (
+    BenchWheel,
+    JobState,
+    PlannedWheel,
+    Shop,
+    planned,
+    wheel_state,
+)
 from inner_rim.work.tasks.exchange import job_file, pretty
 from inner_rim.work.text.card import inside_text, limit_text, plan_rows
 from inner_rim.work.text.log_words import entry_text
@@ -59,25 +66,39 @@ MAX_LOG_LINES, READINGS, READING_GAP = 22, 3, "      "
 
 
 def wheel_code(state: BenchWheel) -> str:
-    """Return the content of a wheel's QR code: typed or scanned into the search, it brings the wheel back."""
+    """Return the content of a wheel's QR code: typed or scanned into the search, it brings the
+    wheel back.
+    """
     return f"{QR_PREFIX}/{state.wheel_id}".upper()
 
 
 def bench_card(state: PlannedWheel, units: UnitChoice) -> Sheet:
-    """Return the bench card of a wheel: plan and drawing, its steps with boxes to tick, room for readings, its log."""
+    """Return the bench card of a wheel: plan and drawing, its steps with boxes to tick, room for
+    readings, its log.
+    """
     plan, wheel = state.plan, state.wheel
-    rows = [SheetRow(tr("STOP"), stop.message.read(units), True) for stop in state.progress.open_stops]
-    rows += [SheetRow(name, text, place == 0) for place, (name, text) in enumerate(plan_rows(plan, units))]
+    rows = [
+        SheetRow(tr("STOP"), stop.message.read(units), True) for stop in state.progress.open_stops
+    ]
+    rows += [
+        SheetRow(name, text, place == 0)
+        for place, (name, text) in enumerate(plan_rows(plan, units))
+    ]
     log = tuple(log_line(item, units) for item in state.log[-MAX_LOG_LINES:])
     document = state.job.draft.document
     about = [str(document[key]) for key in ("customer", "bike") if document.get(key)]
     return Sheet(
         title=state.name,
-        subtitle=" · ".join(filter(None, [tr("Bench card"), *about, _due_words(state), time_words(plan)])),
+        subtitle=" · ".join(
+            filter(None, [tr("Bench card"), *about, _due_words(state), time_words(plan)])
+        ),
         rows=tuple(rows),
         columns=_steps(plan, units),
         paragraphs=(
-            (tr("Readings"), (READING_GAP.join((tr("______ at ______ o'clock, air ______"),) * READINGS),)),
+            (
+                tr("Readings"),
+                (READING_GAP.join((tr("______ at ______ o'clock, air ______"),) * READINGS),),
+            ),
             (tr("Log"), log),
         ),
         section=draw_section(wheel, plan),
@@ -86,7 +107,9 @@ def bench_card(state: PlannedWheel, units: UnitChoice) -> Sheet:
 
 
 def customer_sheet(state: PlannedWheel, units: UnitChoice) -> Sheet:
-    """Return the sheet for the customer: pressures and limits, what to look at, what to do at the roadside."""
+    """Return the sheet for the customer: pressures and limits, what to look at, what to do at the
+    roadside.
+    """
     plan, wheel = state.plan, state.wheel
     pressure = plan.pressure
     signed = plan.log.signed
@@ -106,13 +129,22 @@ def customer_sheet(state: PlannedWheel, units: UnitChoice) -> Sheet:
         rows.append(SheetRow(tr("Plugs"), tr("{n} in the tire").format(n=plugs)))
     if "after" in plan.log.weighed_g:
         rows.append(SheetRow(tr("Weight"), show(plan.log.weighed_g["after"], "g", units)))
-    rows += [SheetRow(in_words(care.day, "%d %b %Y"), care.words.read(units)) for care in due_care(wheel, plan)]
+    rows += [
+        SheetRow(in_words(care.day, "%d %b %Y"), care.words.read(units))
+        for care in due_care(wheel, plan)
+    ]
     if signed is not None:
         when = local(moment(plan.log.signed_at))
-        rows.append(SheetRow(tr("Signed"), tr("{by}, {day}").format(by=signed.by, day=in_words(when, "%d %b %Y"))))
+        rows.append(
+            SheetRow(
+                tr("Signed"), tr("{by}, {day}").format(by=signed.by, day=in_words(when, "%d %b %Y"))
+            )
+        )
     return Sheet(
         title=state.name,
-        subtitle=tr("Wheel with a tube: for the rider") if tube else tr("Tubeless wheel: for the rider"),
+        subtitle=tr("Wheel with a tube: for the rider")
+        if tube
+        else tr("Tubeless wheel: for the rider"),
         rows=tuple(rows),
         paragraphs=tuple(
             (tr(heading), tuple(tr(line).replace("{tube}", tube_words(wheel)) for line in lines))
@@ -130,7 +162,9 @@ def wheel_label(state: BenchWheel) -> Label:
 def _due_words(state: BenchWheel) -> str:
     due = state.job.draft.document.get("due")
     when = parse_due(due) if isinstance(due, str) else None
-    return tr("due {when}").format(when=in_words(naive_local(when), "%a %d %b %H:%M")) if when else ""
+    return (
+        tr("due {when}").format(when=in_words(naive_local(when), "%a %d %b %H:%M")) if when else ""
+    )
 
 
 def _ride_words(state: PlannedWheel, units: UnitChoice) -> str:
@@ -145,7 +179,11 @@ def _ride_words(state: PlannedWheel, units: UnitChoice) -> str:
 def _steps(plan: WheelPlan, units: UnitChoice) -> tuple[tuple[str, tuple[str, ...]], ...]:
     result: dict[Stage, list[str]] = {}
     for step in (*plan.behind, *plan.steps):
-        wait = tr(" – wait {span}").format(span=span_words(step.wait_minutes)) if step.wait_minutes else ""
+        wait = (
+            tr(" – wait {span}").format(span=span_words(step.wait_minutes))
+            if step.wait_minutes
+            else ""
+        )
         result.setdefault(step.stage, []).append(f"[  ] {step.text.read(units)}{wait}")
     by_stage = tuple((tr(STAGE_WORDS[stage]), tuple(lines)) for stage, lines in result.items())
     return ((tr("Lay out"), (tool_words(plan.tools),)), *by_stage)
@@ -155,8 +193,12 @@ RIDER_WORDS = (
     (
         N_("Before each ride"),
         (
-            N_("Press the tire or use a gauge: a tubeless tire always loses a little air; that is not a fault."),
-            N_("Look for cuts, and for sealant where it does not belong. Pump with the wheel away from your face."),
+            N_(
+                "Press the tire or use a gauge: a tubeless tire always loses a little air; that is not a fault."
+            ),
+            N_(
+                "Look for cuts, and for sealant where it does not belong. Pump with the wheel away from your face."
+            ),
         ),
     ),
     (
@@ -170,7 +212,9 @@ RIDER_WORDS = (
     (
         N_("If it loses air on the way"),
         (
-            N_("Turn the hole to the bottom, spin the wheel, wait a minute, pump up. Most holes close by themselves."),
+            N_(
+                "Turn the hole to the bottom, spin the wheel, wait a minute, pump up. Most holes close by themselves."
+            ),
             N_(
                 "A hole that keeps bleeding takes a plug. A cut in the side wall, or a tire torn at its edge, does not: fit a tube."
             ),
@@ -209,7 +253,9 @@ def due_dates(states: Iterable[BenchWheel], units: UnitChoice) -> list[DueDate]:
         for care in due_care(state.wheel, state.plan):
             words = f"{state.name}: {care.words.read(units)}"
             key = f"{state.job.job_id}-{state.wheel_id}-{care.code}"
-            result.append(DueDate(key, care.day, words, str(state.job.draft.document.get("customer") or "")))
+            result.append(
+                DueDate(key, care.day, words, str(state.job.draft.document.get("customer") or ""))
+            )
     return sorted(result, key=lambda due: due.day)
 
 
@@ -219,7 +265,9 @@ def job_with_log(state: BenchWheel) -> JsonObject:
 
 
 def cards_pdf(
-    states: Iterable[BenchWheel], units: UnitChoice, on_progress: Callable[[int], bool] = lambda done: True
+    states: Iterable[BenchWheel],
+    units: UnitChoice,
+    on_progress: Callable[[int], bool] = lambda done: True,
 ) -> bytes | None:
     cards = [bench_card(state, units) for state in planned(states)]
     return to_pdf(cards, tr(MAKERS), on_progress)

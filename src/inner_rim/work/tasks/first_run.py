@@ -33,7 +33,9 @@ def tapes_of(text: str, units: UnitChoice) -> list[Item]:
 
 
 def put_tapes(desk: BenchPort, text: str) -> str:
-    """Put a roll of each width on the shelf that is not there yet; return what was wrong with the text, else nothing."""
+    """Put a roll of each width on the shelf that is not there yet; return what was wrong with the
+    text, else nothing.
+    """
     try:
         tapes = tapes_of(text, desk.units)
     except InputError as fault:

@@ -25,7 +25,8 @@ Alarm = Literal["none", "near", "over"]
 SimulatedFault = Literal["none", "low_sector", "gap", "tape_leak", "noise", "cable"]
 
 NEAR_SHARE = 0.9
-#: A pressure is held while it stays within this share of it, or these kPa, for this many seconds (common practice).
+#: A pressure is held while it stays within this share of it, or these kPa, for this many seconds
+#: (common practice).
 HELD_SHARE, HELD_KPA, HELD_SECONDS = 0.03, 5.0, 2.0
 BEGINS_KPA = 5.0
 MAX_LIKELY_KPA = 1500.0  # no bicycle tire is pumped so far: the unit is wrong, or the gauge
@@ -42,8 +43,9 @@ FAULT_WORDS: dict[SimulatedFault, str] = {
 
 
 class ThinTrace:
-    """A trace in at most `most` points, however long it gets: of each stretch the lowest and the highest reading, so
-    that no peak and no trough is lost. A full one goes on in stretches of twice the length.
+    """A trace in at most `most` points, however long it gets: of each stretch the lowest and the
+    highest reading, so that no peak and no trough is lost. A full one goes on in stretches of twice
+    the length.
 
     >>> trace = ThinTrace(4)
     >>> for second, kpa in enumerate((1.0, 9.0, 3.0, 2.0, 5.0)):
@@ -86,7 +88,8 @@ class GaugeSession:
         near_share: share of the limit from which the alarm is given.
         questioned: a sentence if the last reading cannot be true, else empty.
         pump_side: the gauge sits on the pump's side of the valve, as the strokes so far show.
-        times, pressures: the attempt so far, seconds from its first reading; `thin` the same in few points.
+        times, pressures: the attempt so far, seconds from its first reading; `thin` the same in few
+            points.
     """
 
     def __init__(self) -> None:
@@ -105,9 +108,9 @@ class GaugeSession:
     def take(self, kpa: float, at_s: float, limit_kpa: float | None) -> Alarm:
         """Take a reading and return how near the limit it is."""
         if kpa > MAX_LIKELY_KPA:
-            self.questioned = tr("The gauge says {bar:.0f} bar: is its unit right? It does not count.").format(
-                bar=kpa / 100.0
-            )
+            self.questioned = tr(
+                "The gauge says {bar:.0f} bar: is its unit right? It does not count."
+            ).format(bar=kpa / 100.0)
             return self.alarm
         self.questioned = ""
         self.now_kpa = kpa
@@ -125,7 +128,13 @@ class GaugeSession:
         if limit_kpa is None:
             self.alarm = "none"
         else:
-            self.alarm = "over" if kpa > limit_kpa else "near" if kpa >= self.near_share * limit_kpa else "none"
+            self.alarm = (
+                "over"
+                if kpa > limit_kpa
+                else "near"
+                if kpa >= self.near_share * limit_kpa
+                else "none"
+            )
         self.was_over = self.was_over or self.alarm == "over"
         return self.alarm
 
@@ -143,11 +152,14 @@ class GaugeSession:
             return ()
         self.pump_side = report.pump_side
         return tuple(
-            SeenPop(time_s=round(pop.time_s, 2), pressure_kpa=round(pop.pressure_kpa, 1)) for pop in report.pops
+            SeenPop(time_s=round(pop.time_s, 2), pressure_kpa=round(pop.pressure_kpa, 1))
+            for pop in report.pops
         )
 
     def held(self, target_kpa: float) -> bool:
-        """Whether the pressure has been near a target for long enough: back from the last reading, no further."""
+        """Whether the pressure has been near a target for long enough: back from the last reading,
+        no further.
+        """
         near = max(HELD_KPA, HELD_SHARE * target_kpa)
         for at, kpa in zip(reversed(self.times), reversed(self.pressures), strict=True):
             if abs(kpa - target_kpa) > near:
@@ -176,7 +188,8 @@ def rising(times: Sequence[float], pressures: Sequence[float]) -> tuple[list[flo
 def simulated_lines(
     plan: WheelPlan, source: Source, core_out: bool, fault: SimulatedFault, seed: int = 1
 ) -> Iterator[Word]:
-    """Return what a simulated gauge says at this wheel: the simulated wheel, read out twenty times a second.
+    """Return what a simulated gauge says at this wheel: the simulated wheel, read out twenty times
+    a second.
 
     Pumping goes on to the last seating step and stops there.
     """
@@ -226,7 +239,11 @@ def target_kpa(progress: Progress) -> float | None:
         return None
     if progress.seats_next:
         return None if progress.seating.over_limit else progress.seating.step_kpa
-    return progress.step.pressure_kpa if progress.step is not None and progress.step.code == "air.inflate" else None
+    return (
+        progress.step.pressure_kpa
+        if progress.step is not None and progress.step.code == "air.inflate"
+        else None
+    )
 
 
 def is_held(session: GaugeSession, progress: Progress) -> bool:

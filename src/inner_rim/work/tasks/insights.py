@@ -1,4 +1,6 @@
-"""What the log says, topic by topic: counted over visits, each mark with the wheels behind it (docs/models.md 2.11)."""
+"""What the log says, topic by topic: counted over visits, each mark with the wheels behind it
+(docs/models.md 2.11).
+"""
 
 from __future__ import annotations
 
@@ -27,7 +29,8 @@ from inner_rim.work.tasks.learning import FIGURES, ShopLearning
 from inner_rim.work.tasks.scheduling import ticks
 from inner_rim.work.text.shelf_lines import Mark, Topic
 
-#: A wheel back within this many days came back for the work that was done; use and orders are given for this period.
+#: A wheel back within this many days came back for the work that was done; use and orders are given
+#: for this period.
 SOON_DAYS, SPAN_DAYS, MONTH_DAYS, YEAR_DAYS = 90.0, 90.0, 30.0, 365.25
 #: The first hour's loss is read between these hours, and said in these classes, percent.
 HOUR, CLASSES = (0.5, 2.0), (1.0, 3.0)
@@ -65,7 +68,9 @@ def _once(keys: Iterable[Key]) -> tuple[Key, ...]:
     return tuple(dict.fromkeys(keys))
 
 
-def topics_of(visits: Mapping[str, Sequence[Visit]], learned: ShopLearning, now: datetime) -> tuple[Topic, ...]:
+def topics_of(
+    visits: Mapping[str, Sequence[Visit]], learned: ShopLearning, now: datetime
+) -> tuple[Topic, ...]:
     """Return every topic, also those of which the log says nothing yet."""
     everything = [visit for one in visits.values() for visit in one]
     return (
@@ -90,7 +95,9 @@ def _learned(code: str, learned: ShopLearning) -> Topic:
     """A learned figure: how far the shop's moved, and those parts' and riders' that clearly did."""
     title, usual = FIGURES[code]
     effects, marks = learned.effects[code], []
-    for (kind, key), n in sorted(effects.counts.items(), key=lambda item: (item[0][0] != "shop", -item[1])):
+    for (kind, key), n in sorted(
+        effects.counts.items(), key=lambda item: (item[0][0] != "shop", -item[1])
+    ):
         figure = LearnedFigure(*effects.of({kind: key}), n)
         if kind != "shop" and (not figure.said(title) or abs(figure.log) < figure.spread):
             continue
@@ -103,7 +110,9 @@ def _learned(code: str, learned: ShopLearning) -> Topic:
 
 def _times(figure: LearnedFigure) -> str:
     low, high = figure.band
-    return tr("{times:.2f} × ({low:.2f} to {high:.2f})").format(times=figure.factor, low=low, high=high)
+    return tr("{times:.2f} × ({low:.2f} to {high:.2f})").format(
+        times=figure.factor, low=low, high=high
+    )
 
 
 def _shop_words(effects: LearnedEffects, usual: str) -> str:
@@ -112,7 +121,9 @@ def _shop_words(effects: LearnedEffects, usual: str) -> str:
     figure = LearnedFigure(*effects.of({"shop": ""}), 1)
     if not figure.said(""):
         return tr("As usual")
-    return tr("{percent:+.0f} % against {usual}").format(percent=100.0 * (figure.factor - 1.0), usual=usual)
+    return tr("{percent:+.0f} % against {usual}").format(
+        percent=100.0 * (figure.factor - 1.0), usual=usual
+    )
 
 
 def _sources(visits: Sequence[Visit]) -> Topic:
@@ -120,7 +131,9 @@ def _sources(visits: Sequence[Visit]) -> Topic:
     for visit, climb in _climbs(visits):
         one = climb.tries[0]
         if one.source in SOURCE_WORDS and one.core_out is not None:
-            way = sentence_case(tr(SOURCE_WORDS[one.source])) + (tr(", core out") if one.core_out else tr(", core in"))
+            way = sentence_case(tr(SOURCE_WORDS[one.source])) + (
+                tr(", core out") if one.core_out else tr(", core in")
+            )
             tally.add(way, climb.seated, visit.key)
     words = tr("{good} of {n} tries seated both beads").format(good=tally.good, n=tally.all)
     return _topic("source", tr("Seated by source"), words, tally.all, tally.marks())
@@ -140,20 +153,28 @@ def _climbs(visits: Sequence[Visit]) -> Iterator[tuple[Visit, Climb]]:
 
 
 def _holds(visits: Sequence[Visit]) -> Topic:
-    """Whether a wheel was handed over with no leak to fix and no other try, by what it lost in its first hour."""
+    """Whether a wheel was handed over with no leak to fix and no other try, by what it lost in its
+    first hour.
+    """
     tally = _Tally()
     for visit in visits:
         result = _first_hour(visit)
         if result is not None:
             loss, at = result
-            more = any(isinstance(item.entry, Attempt | Leak) and item.at > at for item in visit.log)
+            more = any(
+                isinstance(item.entry, Attempt | Leak) and item.at > at for item in visit.log
+            )
             tally.add(_loss_class(loss), visit.plan.log.signed is not None and not more, visit.key)
-    words = tr("{good} of {n} were handed over without more work").format(good=tally.good, n=tally.all)
+    words = tr("{good} of {n} were handed over without more work").format(
+        good=tally.good, n=tally.all
+    )
     return _topic("hold", tr("First hour's loss"), words, tally.all, tally.marks())
 
 
 def _first_hour(visit: Visit) -> tuple[float, str] | None:
-    """Return the percent lost in the first hour of its last leak test, and when that was read; readings at 20 °C."""
+    """Return the percent lost in the first hour of its last leak test, and when that was read;
+    readings at 20 °C.
+    """
     start: tuple[datetime, float] | None = None
     result = None
     for item in visit.log:
@@ -162,7 +183,11 @@ def _first_hour(visit: Visit) -> tuple[float, str] | None:
         if not isinstance(item.entry, Reading):
             continue
         warm = item.entry.temperature_c
-        kpa = item.entry.pressure_kpa if warm is None else normalised_kpa(item.entry.pressure_kpa, warm)
+        kpa = (
+            item.entry.pressure_kpa
+            if warm is None
+            else normalised_kpa(item.entry.pressure_kpa, warm)
+        )
         at = moment(item.at)
         if start is None:
             start, result = (at, kpa), None
@@ -199,7 +224,9 @@ def _kept(visits: Mapping[str, Sequence[Visit]]) -> Topic:
         words = tr("Riders keep {percent:.0f} % {more} than proposed").format(
             percent=abs(percent), more=tr("more") if percent > 0.0 else tr("less")
         )
-    return _topic("kept_by", tr("Kept against proposed"), words, len(ratios), _parts(classes, len(ratios)))
+    return _topic(
+        "kept_by", tr("Kept against proposed"), words, len(ratios), _parts(classes, len(ratios))
+    )
 
 
 def _parts(classes: Mapping[str, Sequence[Key]], n: int) -> tuple[Mark, ...]:
@@ -211,7 +238,9 @@ def _parts(classes: Mapping[str, Sequence[Key]], n: int) -> tuple[Mark, ...]:
 
 
 def _minutes(visits: Sequence[Visit]) -> Topic:
-    """Where the hands-on time goes: what was ticked off at once, or after an interruption, does not count."""
+    """Where the hands-on time goes: what was ticked off at once, or after an interruption, does not
+    count.
+    """
     took: dict[str, float] = {}
     usual: dict[str, float] = {}
     wheels: dict[str, list[Key]] = {}
@@ -227,7 +256,9 @@ def _minutes(visits: Sequence[Visit]) -> Topic:
             tr("{minutes:.0f} min a wheel").format(minutes=took[stage] / len(set(wheels[stage]))),
             took[stage] / whole,
             _once(wheels[stage]),
-            tr("{percent:+.0f} % against the usual minutes").format(percent=100.0 * (took[stage] / usual[stage] - 1.0)),
+            tr("{percent:+.0f} % against the usual minutes").format(
+                percent=100.0 * (took[stage] / usual[stage] - 1.0)
+            ),
         )
         for stage in STAGE_WORDS
         if took.get(stage)
@@ -259,7 +290,9 @@ def _used(visits: Sequence[Visit], now: datetime) -> Topic:
                 take(tr("Sealant: {name}").format(name=name), "ml", item.entry.dose_ml, visit.key)
         laid, tape = visit.plan.log.since.laid_at, visit.plan.tape
         if laid and moment(laid) >= since and visit.plan.setup.lays_tape:
-            words = tr("Tape: {kind}, {width:g} mm").format(kind=tr(tape.material), width=tape.width_mm or 0.0)
+            words = tr("Tape: {kind}, {width:g} mm").format(
+                kind=tr(tape.material), width=tape.width_mm or 0.0
+            )
             take(words, "m", tape.length_mm / 1000.0, visit.key)
     most = {unit: max(v for (_w, u), v in amounts.items() if u == unit) for _w, unit in amounts}
     marks = tuple(
@@ -273,7 +306,9 @@ def _used(visits: Sequence[Visit], now: datetime) -> Topic:
         for (what, unit), amount in sorted(amounts.items(), key=lambda item: (item[0][1], -item[1]))
     )
     n = len({key for keys in wheels.values() for key in keys})
-    return _topic("used", tr("Used in 90 days"), tr("In {n} wheels; order by the month").format(n=n), n, marks)
+    return _topic(
+        "used", tr("Used in 90 days"), tr("In {n} wheels; order by the month").format(n=n), n, marks
+    )
 
 
 def _amount(amount: float, unit: str) -> str:
@@ -318,7 +353,9 @@ def _failures(visits: Mapping[str, Sequence[Visit]], now: datetime) -> Topic:
         count += repair
         for sort in sorts_of(ride.visit):
             years[sort] = years.get(sort, 0.0) + ride.days / YEAR_DAYS
-            failed.setdefault(sort, []).extend([ride.back.key] if repair and ride.back is not None else [])
+            failed.setdefault(sort, []).extend(
+                [ride.back.key] if repair and ride.back is not None else []
+            )
     rates = {sort: failures_a_year(len(failed[sort]), years[sort]) for sort in years}
     most = max(rates.values(), default=1.0)
     marks = tuple(
@@ -351,6 +388,13 @@ def insights_csv(topics: Iterable[Topic], name_of: Callable[[Key], str]) -> byte
 def insights_text(topics: Iterable[Topic]) -> str:
     lines = []
     for topic in topics:
-        lines.append(f"{topic.title} ({topic.n}): {topic.sentence}" if topic.n else f"{topic.title}: {topic.sentence}")
-        lines += [f"  {mark.name}: {mark.figure}" + (f"; {mark.note}" if mark.note else "") for mark in topic.marks]
+        lines.append(
+            f"{topic.title} ({topic.n}): {topic.sentence}"
+            if topic.n
+            else f"{topic.title}: {topic.sentence}"
+        )
+        lines += [
+            f"  {mark.name}: {mark.figure}" + (f"; {mark.note}" if mark.note else "")
+            for mark in topic.marks
+        ]
     return "\n".join(lines)

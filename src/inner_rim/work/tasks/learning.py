@@ -1,4 +1,6 @@
-"""What the shop's log teaches: its visits read and planned, evidence taken from them, and said to plans as data."""
+"""What the shop's log teaches: its visits read and planned, evidence taken from them, and said to
+plans as data.
+"""
 
 from __future__ import annotations
 
@@ -40,7 +42,8 @@ from inner_rim.work.editing.state import Shop
 if TYPE_CHECKING:
     from inner_rim.store.repository import Repository
 
-#: How many of the newest jobs are learned from (half a second per hundred in the worker's thread), and read at a time.
+#: How many of the newest jobs are learned from (half a second per hundred in the worker's thread),
+#: and read at a time.
 MAX_JOBS, AT_ONCE = 400, 20
 #: The figures that are learned: what each is called, and what it is usually.
 FIGURES = {
@@ -71,13 +74,22 @@ class ShopLearning:
             "start": learn_kept(kept),
             "drying": learn_drying(dips),
         }
-        self.behind = {"gap": _behind(tries), "seat": _behind(seats), "start": _behind(kept), "drying": _behind(dips)}
+        self.behind = {
+            "gap": _behind(tries),
+            "seat": _behind(seats),
+            "start": _behind(kept),
+            "drying": _behind(dips),
+        }
         self.visits = len(everything)
         self.off: frozenset[str] = frozenset()
 
     def of(self, job: Job) -> Learned:
         sealant = job.shelf.sealant if job.shelf is not None else None
-        rider = {"shop": "", "rider": job.customer or "", "ground": (job.ride.use if job.ride else None) or ""}
+        rider = {
+            "shop": "",
+            "rider": job.customer or "",
+            "ground": (job.ride.use if job.ride else None) or "",
+        }
         product = {"shop": "", "product": (sealant.name if sealant is not None else None) or ""}
         gap = gap_groups(job.wheels[0])
         return Learned(
@@ -96,7 +108,9 @@ class ShopLearning:
         if not self._known(name):
             return LearnedFigure()
         effects = self.effects[name]
-        mean, spread = effects.of({kind: key for kind, key in groups.items() if key or kind == "shop"})
+        mean, spread = effects.of(
+            {kind: key for kind, key in groups.items() if key or kind == "shop"}
+        )
         return LearnedFigure(mean, spread, effects.counts["shop", ""])
 
 
@@ -111,7 +125,9 @@ def _behind(evidence: Sequence[Seen | Between]) -> dict[Effect, list[Key]]:
 def visits_of(
     store: Repository, job_ids: Sequence[str], shop: Shop, before: Mapping[str, list[Visit]]
 ) -> dict[str, list[Visit]]:
-    """Return the visits of each wheel after those before, in the order of its jobs; what cannot be read is left out."""
+    """Return the visits of each wheel after those before, in the order of its jobs; what cannot be
+    read is left out.
+    """
     result = {wheel_id: list(visits) for wheel_id, visits in before.items()}
     for stored in map(store.logbook.job, job_ids):
         if not isinstance(stored, StoredJob):

@@ -36,13 +36,16 @@ def hold_document(
     step_kpa: float | None = None,
     new_tire: bool = False,
 ) -> JsonObject:
-    """Return loss, interval, verdict, trend, when the next reading decides and what was assumed, as plain data.
+    """Return loss, interval, verdict, trend, when the next reading decides and what was assumed, as
+    plain data.
 
     Raises:
         InputError: the file holds no readings of a leak test.
     """
     optional = frozenset({"temperature_c"} if step_kpa is not None else ())
-    columns = read_columns(read_whole(path, MAX_FILE_BYTES), HOLD_BOUNDS, "time_h", strictly=False, optional=optional)
+    columns = read_columns(
+        read_whole(path, MAX_FILE_BYTES), HOLD_BOUNDS, "time_h", strictly=False, optional=optional
+    )
     readings = [
         HoldReading(time_h, kpa, None if math.isnan(celsius) else celsius)
         for time_h, kpa, celsius in zip(*(columns[name] for name in HOLD_BOUNDS), strict=True)

@@ -37,7 +37,8 @@ def read_parts(path: Path, on_progress: Callable[[int], bool] = lambda done: Tru
         on_progress: called with the number of rows read; returning False stops it.
 
     Raises:
-        InputError: the file, or a row of it, is not accepted, or reading was stopped; names line and column.
+        InputError: the file, or a row of it, is not accepted, or reading was stopped; names line
+            and column.
     """
     from inner_rim.documents.parts_table import MAX_FILE_BYTES, from_csv, from_json
 
@@ -57,7 +58,12 @@ class PartsImport:
     """
 
     def __init__(
-        self, shelf: ShelfBook, worker: StoreWorker | None, path: Path, now: str, on_end: Callable[[], None]
+        self,
+        shelf: ShelfBook,
+        worker: StoreWorker | None,
+        path: Path,
+        now: str,
+        on_end: Callable[[], None],
     ) -> None:
         self._shelf, self._worker, self._path = shelf, worker, path
         self._now, self._on_end = now, on_end
@@ -69,7 +75,9 @@ class PartsImport:
     def start(self) -> None:
         """Read the file and store its parts; without a store at once."""
         if self._worker is not None:
-            threading.Thread(target=self._read, args=(self._worker,), name="parts import", daemon=True).start()
+            threading.Thread(
+                target=self._read, args=(self._worker,), name="parts import", daemon=True
+            ).start()
             return
         try:
             items = read_parts(self._path)
@@ -130,7 +138,9 @@ class PartsImport:
 class PartsFiles:
     """The shelf in and out of files."""
 
-    def __init__(self, shelf: ShelfBook, worker: Callable[[], StoreWorker | None], now: Callable[[], str]) -> None:
+    def __init__(
+        self, shelf: ShelfBook, worker: Callable[[], StoreWorker | None], now: Callable[[], str]
+    ) -> None:
         self._shelf, self._worker, self._now = shelf, worker, now
 
     def take_in(self, path: Path, on_end: Callable[[], None]) -> PartsImport:

@@ -1,4 +1,6 @@
-"""Plan a job document, from check-in or after its log: for the command line, for scripts, and for the desktop's export."""
+"""Plan a job document, from check-in or after its log: for the command line, for scripts, and for
+the desktop's export.
+"""
 
 from collections.abc import Sequence
 from pathlib import Path
@@ -39,7 +41,8 @@ def plan_document(document: JsonObject, after: Sequence[JsonObject] = ()) -> Jso
     """Return the plan (`inner-rim/plan`, version 1) of a job document (`inner-rim/job`, version 1).
 
     Args:
-        after: entries of the job's log as `export` writes it, oldest first; the plan says what remains after them.
+        after: entries of the job's log as `export` writes it, oldest first; the plan says what
+            remains after them.
 
     Raises:
         InputError: a `ValueError` that names the field, its value and what is accepted.
@@ -57,7 +60,9 @@ def plan_of_job(job: Job, planned: Sequence[plans.WheelPlan] | None = None) -> J
         "format": plans.FORMAT,
         "version": plans.VERSION,
         "title": job.title,
-        "wheels": [wheel_document(plan) for plan in (plans.plan_job(job) if planned is None else planned)],
+        "wheels": [
+            wheel_document(plan) for plan in (plans.plan_job(job) if planned is None else planned)
+        ],
     }
 
 
@@ -82,7 +87,9 @@ def wheel_document(plan: plans.WheelPlan) -> JsonObject:
 
 
 def plain(value: Any) -> Any:
-    """Return structs as plain data: sentences read, numbers in full: a rounded one may lie above a limit."""
+    """Return structs as plain data: sentences read, numbers in full: a rounded one may lie above a
+    limit.
+    """
     kind = type(value)
     if kind in _AS_IT_IS:
         return value
@@ -119,18 +126,25 @@ def read_log(path: Path) -> StoredJob:
     return result.jobs[0]
 
 
-def plans_after_entries(document: JsonObject, entries: Sequence[JsonObject]) -> tuple[WheelPlan, ...]:
+def plans_after_entries(
+    document: JsonObject, entries: Sequence[JsonObject]
+) -> tuple[WheelPlan, ...]:
     """Return the plans of a job's wheels after entries of its log, as `export` writes them.
 
-    An entry that names a wheel which the document does not name belongs to the wheels in their order.
+    An entry that names a wheel which the document does not name belongs to the wheels in their
+    order.
 
     Raises:
         InputError: the document or an entry cannot be read; the fault names it.
     """
     named = [
-        str(one["wheel_id"]) for one in document.get("wheels", ()) if isinstance(one, dict) and one.get("wheel_id")
+        str(one["wheel_id"])
+        for one in document.get("wheels", ())
+        if isinstance(one, dict) and one.get("wheel_id")
     ]
-    said = dict.fromkeys(str(one["wheel_id"]) for one in entries if isinstance(one, dict) and one.get("wheel_id"))
+    said = dict.fromkeys(
+        str(one["wheel_id"]) for one in entries if isinstance(one, dict) and one.get("wheel_id")
+    )
     strangers = [wheel_id for wheel_id in said if wheel_id not in named]
     wheels = [
         {"wheel_id": strangers.pop(0), **one}
@@ -138,7 +152,12 @@ def plans_after_entries(document: JsonObject, entries: Sequence[JsonObject]) -> 
         else one
         for one in document.get("wheels", ())
     ]
-    whole = {"format": WITH_LOG, "version": VERSION, "job": {**document, "wheels": wheels}, "log": list(entries)}
+    whole = {
+        "format": WITH_LOG,
+        "version": VERSION,
+        "job": {**document, "wheels": wheels},
+        "log": list(entries),
+    }
     result = Imported()
     read_plain(whole, result)
     return plans_after(job_from_plain(whole["job"]), result.jobs[0])

@@ -32,7 +32,9 @@ def newest_backup(file: Path) -> tuple[Path, str] | None:
 
 
 def restoring(backup: Path, file: Path) -> Callable[[], None]:
-    """Return what puts a backup in the place of the data, for the worker to do while nothing is open."""
+    """Return what puts a backup in the place of the data, for the worker to do while nothing is
+    open.
+    """
 
     def restore() -> None:
         from inner_rim.store.backup import restore
@@ -67,7 +69,9 @@ def restore_file(backup: Path, file: Path) -> str:
     return tr("Restored from {backup}.").format(backup=backup) + kept
 
 
-def work_of(jobs: list[JsonObject], items: Iterable[Item], settings: JsonObject, kept: Iterable[Kept]) -> bytes:
+def work_of(
+    jobs: list[JsonObject], items: Iterable[Item], settings: JsonObject, kept: Iterable[Kept]
+) -> bytes:
     """Return everything a window holds as a file that `import` reads.
 
     Args:
@@ -75,5 +79,7 @@ def work_of(jobs: list[JsonObject], items: Iterable[Item], settings: JsonObject,
     """
     from inner_rim.work.tasks.exchange import work_file
 
-    aside: list[JsonObject] = [{"what": one.words, "why": one.fault.sentence, "content": one.content} for one in kept]
+    aside: list[JsonObject] = [
+        {"what": one.words, "why": one.fault.sentence, "content": one.content} for one in kept
+    ]
     return work_file(jobs, items, settings, aside)

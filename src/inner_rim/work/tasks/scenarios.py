@@ -27,7 +27,9 @@ RANDOM = "random"
 def shipped() -> tuple[Scenario, ...]:
     """Return the scenarios that come with the program, the easiest first, in the user's language."""
     files = (
-        file for file in resources.files("inner_rim").joinpath("training").iterdir() if file.name.endswith(".json")
+        file
+        for file in resources.files("inner_rim").joinpath("training").iterdir()
+        if file.name.endswith(".json")
     )
     result = [_translated(scenario_from(plain_from_bytes(file.read_bytes()))) for file in files]
     return tuple(sorted(result, key=lambda one: (one.grade, one.id)))
@@ -76,7 +78,11 @@ def scenario_named(name: str) -> Scenario:
     if Path(name).suffix == ".json":
         return read_scenario(Path(name))
     names = ", ".join(scenario.id for scenario in shipped())
-    raise InputError(tr("“{name}”: use random-SEED, a file, or one of {names}").format(name=name[:60], names=names))
+    raise InputError(
+        tr("“{name}”: use random-SEED, a file, or one of {names}").format(
+            name=name[:60], names=names
+        )
+    )
 
 
 def played(scenario: Scenario, choices: Iterable[str]) -> Play:
@@ -90,9 +96,13 @@ def played(scenario: Scenario, choices: Iterable[str]) -> Play:
         try:
             play = choose(play, rules, choice_from(choice))
         except KeyError:
-            possible = ", ".join(map(str, rules.choices(play.course))) or tr("nothing: the wheel is finished")
+            possible = ", ".join(map(str, rules.choices(play.course))) or tr(
+                "nothing: the wheel is finished"
+            )
             raise InputError(
-                tr("action {n}, “{choice}”: use {possible}").format(n=number, choice=choice[:40], possible=possible),
+                tr("action {n}, “{choice}”: use {possible}").format(
+                    n=number, choice=choice[:40], possible=possible
+                ),
                 "play",
             ) from None
     return play
@@ -136,7 +146,10 @@ def play_text(document: JsonObject) -> str:
         lines.append(tr("Now: {choices}").format(choices=", ".join(document["choices"])))
     if "debrief" in document:
         said = document["debrief"]
-        lines += ["", tr("What was wrong: {faults}").format(faults=", ".join(said["truth"]) or tr("nothing"))]
+        lines += [
+            "",
+            tr("What was wrong: {faults}").format(faults=", ".join(said["truth"]) or tr("nothing")),
+        ]
         lines.append(
             tr("{minutes:.0f} minutes; the best sequence takes {best:.0f} on this wheel").format(
                 minutes=said["minutes"], best=said["best_min"]
@@ -150,7 +163,9 @@ def play_text(document: JsonObject) -> str:
 
 
 def read_results(folder: Path) -> tuple[Result, ...]:
-    """Return what was kept of finished training wheels; nothing where there is no file that can be read."""
+    """Return what was kept of finished training wheels; nothing where there is no file that can be
+    read.
+    """
     try:
         return msgspec.json.decode((folder / RESULTS_FILE).read_bytes(), type=tuple[Result, ...])
     except (OSError, msgspec.MsgspecError, ValueError):

@@ -54,8 +54,9 @@ def day_of(
 ) -> tuple[Day, tuple[PlannedWheel, ...]]:
     """Return the day of the wheels that are in progress, and those wheels in the day's order.
 
-    A wheel with a stop is left out: nothing can be done until that is changed; and one that waits for a customer or a
-    part nobody knows how long. One with a problem has at least its open actions to come, as somebody will see to it.
+    A wheel with a stop is left out: nothing can be done until that is changed; and one that waits
+    for a customer or a part nobody knows how long. One with a problem has at least its open actions
+    to come, as somebody will see to it.
 
     Args:
         kept: tasks that stay where they were put.
@@ -65,7 +66,9 @@ def day_of(
         state
         for state in planned(wheels)
         if state.progress.state in ("to_do", "working", "problem")
-        and not (state.waits is not None and state.waits.on is not None and expected(state.waits) is None)
+        and not (
+            state.waits is not None and state.waits.on is not None and expected(state.waits) is None
+        )
     )
     result = []
     for state in known:
@@ -75,9 +78,13 @@ def day_of(
     return Day(start, tuple(result), mechanics, hours), known
 
 
-def _wheel(state: PlannedWheel, start: datetime, units: UnitChoice, resources: Sequence[str]) -> DayWheel:
+def _wheel(
+    state: PlannedWheel, start: datetime, units: UnitChoice, resources: Sequence[str]
+) -> DayWheel:
     plan, progress = state.plan, state.progress
-    needed = [name for name in resources if name != COMPRESSOR or plan.methods.air_source == COMPRESSOR]
+    needed = [
+        name for name in resources if name != COMPRESSOR or plan.methods.air_source == COMPRESSOR
+    ]
     tasks = tasks_of(plan.steps, resources=needed, units=units)
     ends = [at for at in (wanted_until(progress), expected(state.waits)) if at is not None]
     ready = max(ends, default=None)
@@ -121,15 +128,17 @@ def paces(logs: Iterable[Sequence[Logged]]) -> dict[str, Pace]:
     for log in logs:
         for stage, minutes, usual in ticks(log):
             ratios.setdefault(stage, []).append(minutes / usual)
-        seated += [item.entry.outcome == "both_up" for item in log if isinstance(item.entry, Attempt)]
+        seated += [
+            item.entry.outcome == "both_up" for item in log if isinstance(item.entry, Attempt)
+        ]
     return learn_paces(ratios, seated)
 
 
 def ticks(log: Sequence[Logged]) -> Iterator[tuple[str, float, float]]:
     """Yield (stage, minutes it took, built-in minutes) of the actions of a wheel.
 
-    The minutes between two ticks count for the action that was ticked last; not after a wait, and neither what took so
-    long that something else was done in between, nor ticks given in a row.
+    The minutes between two ticks count for the action that was ticked last; not after a wait, and
+    neither what took so long that something else was done in between, nor ticks given in a row.
     """
     for before, after in itertools.pairwise(log):
         kind, last = _kind(after), _kind(before)
@@ -142,7 +151,9 @@ def ticks(log: Sequence[Logged]) -> Iterator[tuple[str, float, float]]:
 
 
 def _kind(item: Logged) -> Kind | None:
-    """The kind of action that was ticked off, None for another entry; a second one has its number behind its code."""
+    """The kind of action that was ticked off, None for another entry; a second one has its number
+    behind its code.
+    """
     if not isinstance(item.entry, StepEntry) or item.entry.outcome != "done":
         return None
     return KINDS.get(re.sub(r"\.\d+$", "", item.entry.step))
@@ -170,7 +181,9 @@ def read_day(path: Path) -> Day:
 def _check_times(day: Day) -> None:
     if not FIRST_YEAR <= day.start.year <= LAST_YEAR:
         words = tr("{at}: use a time from {first} to {last}")
-        raise InputError(words.format(at=day.start.isoformat(), first=FIRST_YEAR, last=LAST_YEAR), "start")
+        raise InputError(
+            words.format(at=day.start.isoformat(), first=FIRST_YEAR, last=LAST_YEAR), "start"
+        )
     for i, wheel in enumerate(day.wheels):
         times = [(f"wheels[{i}].due", wheel.due), (f"wheels[{i}].ready", wheel.ready)]
         for n, pin in enumerate(wheel.pins):
@@ -180,21 +193,30 @@ def _check_times(day: Day) -> None:
             _check_place(f"{path}.mechanic", pin.mechanic, len(day.mechanics))
         for path, at in (("start", day.start), *times):
             if at is not None and at.tzinfo is not None:
-                raise InputError(tr("{at}: use the shop's clock, without a zone").format(at=at.isoformat()), path)
+                raise InputError(
+                    tr("{at}: use the shop's clock, without a zone").format(at=at.isoformat()), path
+                )
             if at is not None and abs((at - day.start).days) > 366:
-                raise InputError(tr("{at}: use a time within a year of the start").format(at=at.isoformat()), path)
+                raise InputError(
+                    tr("{at}: use a time within a year of the start").format(at=at.isoformat()),
+                    path,
+                )
 
 
 def _check_place(path: str, place: int, count: int) -> None:
     if place >= count:
         if not count:
-            raise InputError(tr("{place}: use no pin, as nothing is left to do").format(place=place), path)
+            raise InputError(
+                tr("{place}: use no pin, as nothing is left to do").format(place=place), path
+            )
         words = tr("{place}: use a place below {count}, counted from 0")
         raise InputError(words.format(place=place, count=count), path)
 
 
 def schedule_document(day: Day, schedule: Schedule) -> JsonObject:
-    """Return a schedule as plain data: every task with its time, each wheel's end, and how good it is."""
+    """Return a schedule as plain data: every task with its time, each wheel's end, and how good it
+    is.
+    """
     gap = schedule.gap
     said = promises(day, schedule)
     return {

@@ -21,8 +21,12 @@ READINGS_WANTED = 3
 MAX_AT_ONCE = 200
 MAX_SPREAD_MM = 0.3
 FAULT_WORDS = {
-    "unplugged": N_("The {tool} was pulled out: plug it in and connect again. What was read is kept."),
-    "garbage": N_("The {tool} says “{detail}”, which is not a reading: check plug, unit and baud rate."),
+    "unplugged": N_(
+        "The {tool} was pulled out: plug it in and connect again. What was read is kept."
+    ),
+    "garbage": N_(
+        "The {tool} says “{detail}”, which is not a reading: check plug, unit and baud rate."
+    ),
     "silent": N_("The {tool} says nothing: is it switched on?"),
     "none": N_("The {tool} reads again."),
 }
@@ -49,7 +53,9 @@ class Averager:
         self._target: object = None
 
     def add(self, target: object, value_mm: float) -> Taken | None:
-        """Take a reading of `target`; return the result with the third, None before. Another target starts afresh."""
+        """Take a reading of `target`; return the result with the third, None before. Another target
+        starts afresh.
+        """
         if target != self._target:
             self._target, self._values = target, []
         self._values.append(value_mm)

@@ -69,12 +69,16 @@ class Visits:
         document = state.job.draft.document
         wheel = coming_back(document["wheels"][state.index], state.plan)
         fresh = {name: document[name] for name in _TAKEN_OVER if document.get(name) is not None}
-        job = self._sync.create(new_id(), {"format": FORMAT, "version": VERSION, **fresh, "wheels": [wheel]})
+        job = self._sync.create(
+            new_id(), {"format": FORMAT, "version": VERSION, **fresh, "wheels": [wheel]}
+        )
         self._sync.history.push(Moved(job.job_id, state.name, True, state.key))
         mine = [one for one in self._bench.wheels if one.job.job_id == state.job.job_id]
         if all(one.standing == "finished" for one in mine):
             self._sync.history.push(Moved(state.job.job_id, state.name, False, state.key))
-            self._sync.archive(self._sync.job(state.job.job_id))  # what is finished makes room for the new visit
+            self._sync.archive(
+                self._sync.job(state.job.job_id)
+            )  # what is finished makes room for the new visit
         self._bench.selected = (job.job_id, state.wheel_id)
         self._bench.refresh(job)
         self._bench.say(tr("{name} is back").format(name=state.name))

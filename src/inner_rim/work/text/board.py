@@ -1,4 +1,6 @@
-"""The day as a board, as plain data: a row per wheel or mechanic, its bars, and the sentence at the row's end."""
+"""The day as a board, as plain data: a row per wheel or mechanic, its bars, and the sentence at the
+row's end.
+"""
 
 from __future__ import annotations
 
@@ -20,7 +22,8 @@ from inner_rim.work.text.schedule_words import help_words, span
 MIN_HOURS, MAX_HOURS = 3, 14 * 24
 #: How long after the last work a due time is still shown, minutes.
 NEAR_MIN = 12 * 60
-#: Steps shorter than this, minutes, are shown with those beside them, unless a longer wait is between them.
+#: Steps shorter than this, minutes, are shown with those beside them, unless a longer wait is
+#: between them.
 MIN_SHOWN_MIN, SHORT_WAIT_MIN = 5, 30
 #: How many actions of a mechanic are listed.
 NEXT_SAID = 3
@@ -140,7 +143,8 @@ def board_of(
     Args:
         by_wheel: a row for each wheel, with its waits; else one for each mechanic.
         helps: what would help wheels that are late, as far as it is known.
-        standing: for each wheel in the day's order: its stage, why it waits, whether its time was promised.
+        standing: for each wheel in the day's order: its stage, why it waits, whether its time was
+            promised.
     """
     known = (*standing, *((None, "", False),) * (len(day.wheels) - len(standing)))
     first = {one.wheel: one.start for one in reversed(schedule.placed)}
@@ -148,7 +152,8 @@ def board_of(
     places = {w: row for row, w in enumerate(order)}
     if by_wheel:
         rows = [_row(day, schedule, w, said, helps, known[w]) for w in order] + [
-            BoardRow(one.name, one.key, one.reason, late=one.stopped, progress=one.progress) for one in unplanned
+            BoardRow(one.name, one.key, one.reason, late=one.stopped, progress=one.progress)
+            for one in unplanned
         ]
     else:
         rows = [BoardRow(one.name) for one in day.mechanics]
@@ -196,7 +201,9 @@ def _row(
         words,
         waits or ("" if late else "; ".join(more)),
         bool(late),
-        tuple(RowHelp(_upper(help_words(day, one)), w, one) for one in helps.get(w, ())) if late else (),
+        tuple(RowHelp(_upper(help_words(day, one)), w, one) for one in helps.get(w, ()))
+        if late
+        else (),
         day.minute(wheel.due) if wheel.due is not None else None,
         done,
         progress,
@@ -214,7 +221,9 @@ def clock(at: datetime, now: datetime) -> str:
     ('09:00', 'Thu 09:00')
     """
     far = at - now > timedelta(days=6)
-    return in_words(at, "%H:%M" if at.date() == now.date() else "%a %d %b %H:%M" if far else "%a %H:%M")
+    return in_words(
+        at, "%H:%M" if at.date() == now.date() else "%a %d %b %H:%M" if far else "%a %H:%M"
+    )
 
 
 def _bars(day: Day, schedule: Schedule, by_wheel: bool, places: Mapping[int, int]) -> list[Bar]:
@@ -240,7 +249,9 @@ def _bars(day: Day, schedule: Schedule, by_wheel: bool, places: Mapping[int, int
         result.append(bar)
         if by_wheel and task.wait_minutes:
             until = one.end + task.wait_minutes
-            result.append(msgspec.structs.replace(bar, start=one.end, end=until, words=tr("waits"), wait=True))
+            result.append(
+                msgspec.structs.replace(bar, start=one.end, end=until, words=tr("waits"), wait=True)
+            )
     return result
 
 
@@ -249,7 +260,9 @@ def stage_words(task: Task) -> str:
 
 
 def _end(day: Day, bars: Sequence[Bar], dues: Sequence[int]) -> int:
-    """The last minute that is shown: the last bar's end or due time, within bounds, with some room after it."""
+    """The last minute that is shown: the last bar's end or due time, within bounds, with some room
+    after it.
+    """
     opens = day.minute(day.hours.next_open(day.start))
     last = max((bar.end for bar in bars if not bar.wait), default=0)
     near = max((due for due in dues if due <= last + NEAR_MIN), default=0)
@@ -269,11 +282,13 @@ def _closed(day: Day, end: int) -> tuple[tuple[int, int], ...]:
 
 
 def visits_of(day: Day, schedule: Schedule, mechanic: int) -> list[list[Placed]]:
-    """Return a mechanic's tasks by visits to a wheel: what is done in one go, with the steps of a minute or two that
-    follow soon after it.
+    """Return a mechanic's tasks by visits to a wheel: what is done in one go, with the steps of a
+    minute or two that follow soon after it.
     """
     visits: list[list[Placed]] = []
-    mine = sorted((one for one in schedule.placed if one.mechanic == mechanic), key=lambda one: one.start)
+    mine = sorted(
+        (one for one in schedule.placed if one.mechanic == mechanic), key=lambda one: one.start
+    )
     for one in mine:
         own = next((visit for visit in reversed(visits) if visit[0].wheel == one.wheel), None)
         soon = own is not None and one.start - own[-1].end <= SHORT_WAIT_MIN
@@ -286,10 +301,16 @@ def visits_of(day: Day, schedule: Schedule, mechanic: int) -> list[list[Placed]]
 
 def visit_words(day: Day, visit: Sequence[Placed]) -> str:
     stages = [stage_words(day.wheels[one.wheel].tasks[one.task]) for one in visit]
-    return stages[0] if stages[0] == stages[-1] else tr("{first} to {last}").format(first=stages[0], last=stages[-1])
+    return (
+        stages[0]
+        if stages[0] == stages[-1]
+        else tr("{first} to {last}").format(first=stages[0], last=stages[-1])
+    )
 
 
-def hands_of(day: Day, schedule: Schedule, most: int | None = NEXT_SAID) -> tuple[MechanicNext, ...]:
+def hands_of(
+    day: Day, schedule: Schedule, most: int | None = NEXT_SAID
+) -> tuple[MechanicNext, ...]:
     """Return what each mechanic does next, a visit to a wheel an action."""
     result = []
     for m, mechanic in enumerate(day.mechanics):

@@ -48,7 +48,10 @@ def axis_of(board: BoardData, wide_px: float, fold_px: float, zoom_min: int | No
         zoom_min: open minutes that have room; None for all.
     """
     edges = sorted({0, board.end, *(at for pair in board.closed for at in pair)})
-    spans = [(a, b, any(low <= a < high for low, high in board.closed)) for a, b in itertools.pairwise(edges)]
+    spans = [
+        (a, b, any(low <= a < high for low, high in board.closed))
+        for a, b in itertools.pairwise(edges)
+    ]
     folded = fold_px * sum(shut for _a, _b, shut in spans)
     opened = max(1, sum(b - a for a, b, shut in spans if not shut))
     per_min = (wide_px - folded) / opened if zoom_min is None else wide_px / zoom_min
@@ -67,7 +70,9 @@ def _between(knots: Sequence[tuple[float, float]], at: float) -> float:
 
 
 def ticks_of(board: BoardData, axis: Axis, apart_px: float) -> tuple[tuple[int, str], ...]:
-    """Return (minute, words): when the shop opens, with the day, and full times in between where there is room."""
+    """Return (minute, words): when the shop opens, with the day, and full times in between where
+    there is room.
+    """
     result = {ends: "%a %H:%M" for _begins, ends in board.closed if ends < board.end}
     if not any(begins == 0 for begins, _ends in board.closed):
         result[0] = "%H:%M"
@@ -80,12 +85,15 @@ def ticks_of(board: BoardData, axis: Axis, apart_px: float) -> tuple[tuple[int, 
         if room and not shut:
             result[minute] = "%H:%M"
     return tuple(
-        (minute, in_words(board.start + timedelta(minutes=minute), form)) for minute, form in sorted(result.items())
+        (minute, in_words(board.start + timedelta(minutes=minute), form))
+        for minute, form in sorted(result.items())
     )
 
 
 class Group(msgspec.Struct, frozen=True):
-    """Bars of a row that are shown as one, with what it says and where: inside, or on its right side."""
+    """Bars of a row that are shown as one, with what it says and where: inside, or on its right
+    side.
+    """
 
     bars: tuple[Bar, ...]
     words: str
@@ -105,8 +113,8 @@ def grouped(
 ) -> list[Group]:
     """Return the bars of one row, joined until each can say what it is.
 
-    A bar says it inside, or beside it where nothing else is; where neither has room, it is joined with the
-    next one. Steps of a few minutes never stand alone while the wheel has more to do soon.
+    A bar says it inside, or beside it where nothing else is; where neither has room, it is joined
+    with the next one. Steps of a few minutes never stand alone while the wheel has more to do soon.
 
     Args:
         inner_px: what a bar takes besides its words.
@@ -120,9 +128,15 @@ def grouped(
             end = max(bar.end for bar in mine)
             after = rest[count] if count < len(rest) else None
             room = axis.x(end) - axis.x(mine[0].start) - inner_px
-            beside = (axis.x(after.start) if after is not None else math.inf) - axis.x(end) - inner_px
+            beside = (
+                (axis.x(after.start) if after is not None else math.inf) - axis.x(end) - inner_px
+            )
             words = _sayings(mine, by_wheel)
-            soon = after is not None and after.start - end <= SHORT_WAIT_MIN and after.wheel == mine[-1].wheel
+            soon = (
+                after is not None
+                and after.start - end <= SHORT_WAIT_MIN
+                and after.wheel == mine[-1].wheel
+            )
             small = end - mine[0].start < MIN_SHOWN_MIN
             said = next((one for one in words if wide(one) <= max(room, beside)), "")
             if after is None or (said and not (small and soon)):
@@ -136,10 +150,17 @@ def grouped(
 def _sayings(bars: Sequence[Bar], by_wheel: bool) -> list[str]:
     """What a group may say, longest first."""
     stages = list(dict.fromkeys(bar.stage for bar in bars))
-    work = stages[0] if len(stages) == 1 else tr("{first} to {last}").format(first=stages[0], last=stages[-1])
+    work = (
+        stages[0]
+        if len(stages) == 1
+        else tr("{first} to {last}").format(first=stages[0], last=stages[-1])
+    )
     if by_wheel:
         return [work, tr("{n} steps").format(n=len(bars))] if len(stages) > 1 else [work]
     names = list(dict.fromkeys(bar.name for bar in bars))
     if len(names) == 1:
         return [f"{names[0]}: {work}", names[0]]
-    return [tr("{name} and {n} more").format(name=names[0], n=len(names) - 1), tr("{n} wheels").format(n=len(names))]
+    return [
+        tr("{name} and {n} more").format(name=names[0], n=len(names) - 1),
+        tr("{n} wheels").format(n=len(names)),
+    ]

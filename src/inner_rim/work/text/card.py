@@ -21,13 +21,20 @@ def text_card(plan: WheelPlan, choice: UnitChoice) -> str:
     lines += [f"{name:<{_LABEL}}{text}" for name, text in plan_rows(plan, choice)]
     lines.append("")
     lines += [
-        f"{tr(STAGE_WORDS[caution.stage]):<{_LABEL}}! {caution.message.read(choice)}" for caution in plan.cautions
+        f"{tr(STAGE_WORDS[caution.stage]):<{_LABEL}}! {caution.message.read(choice)}"
+        for caution in plan.cautions
     ]
     lines += ["", time_words(plan), tr("Lay out: {tools}").format(tools=tool_words(plan.tools))]
     lines += ["", tr("Steps")]
     for number, step in enumerate((*plan.behind, *plan.steps), 1):
-        wait = tr(" (wait {minutes:.0f} min)").format(minutes=step.wait_minutes) if step.wait_minutes else ""
-        lines.append(f"{number:>3}  {tr(STAGE_WORDS[step.stage]):<{_LABEL}}{step.text.read(choice)}{wait}")
+        wait = (
+            tr(" (wait {minutes:.0f} min)").format(minutes=step.wait_minutes)
+            if step.wait_minutes
+            else ""
+        )
+        lines.append(
+            f"{number:>3}  {tr(STAGE_WORDS[step.stage]):<{_LABEL}}{step.text.read(choice)}{wait}"
+        )
     assumed = ", ".join(item.field for item in plan.assumed)
     if assumed:
         lines += ["", tr("Assumed, not entered: {fields}").format(fields=assumed)]
@@ -70,14 +77,20 @@ def tape_text(plan: WheelPlan, choice: UnitChoice) -> str:
     if kept := kept_tape(plan):
         return kept
     if tape.width_mm is None:
-        return tr("none in stock fits; {need} needed").format(need=show(tape.developed_width_mm, TRADE, choice))
+        return tr("none in stock fits; {need} needed").format(
+            need=show(tape.developed_width_mm, TRADE, choice)
+        )
     what = show(tape.width_mm, TRADE, choice)
     if tape.strips == 2:
         what = tr("two strips of {width}").format(width=what)
     if tape.trim_to_mm is not None:
         what += tr(", trimmed to {width}").format(width=show(tape.trim_to_mm, TRADE, choice))
     laid = tape.trim_to_mm or tape.width_mm
-    word = "" if tape.strips == 2 else "; " + tr(VERDICT_WORDS[verdict(edge_gap_mm(laid, tape.developed_width_mm))])
+    word = (
+        ""
+        if tape.strips == 2
+        else "; " + tr(VERDICT_WORDS[verdict(edge_gap_mm(laid, tape.developed_width_mm))])
+    )
     if tape.layers > 1:
         what += tr(" × {n} layers").format(n=tape.layers)
     return f"{what}, {show(sum(tape.strip_lengths_mm), CUT, choice)}{word}"
@@ -92,7 +105,9 @@ def valve_text(plan: WheelPlan, choice: UnitChoice) -> str:
     need = show(valve.needed_mm, TRADE, choice)
     if valve.length_mm is None:
         return tr("none in stock reaches {need}").format(need=need)
-    return tr("{length} (needs {need})").format(length=show(valve.length_mm, TRADE, choice), need=need)
+    return tr("{length} (needs {need})").format(
+        length=show(valve.length_mm, TRADE, choice), need=need
+    )
 
 
 def insert_text(plan: WheelPlan, choice: UnitChoice) -> str:
@@ -104,7 +119,8 @@ def insert_text(plan: WheelPlan, choice: UnitChoice) -> str:
 
 def mounting_text(plan: WheelPlan, choice: UnitChoice) -> str:
     return tr("about {slack} of slack: {grade}").format(
-        slack=show(round(plan.mounting.slack_mm), "mm", choice), grade=tr(GRADE_WORDS[plan.mounting.grade])
+        slack=show(round(plan.mounting.slack_mm), "mm", choice),
+        grade=tr(GRADE_WORDS[plan.mounting.grade]),
     )
 
 

@@ -29,7 +29,8 @@ def _clock(minute: int) -> str:
 
 
 def opening_of(text: str) -> DayHours:
-    """Return the hours that were typed, several with commas or "and"; None for a day that is closed.
+    """Return the hours that were typed, several with commas or "and"; None for a day that is
+    closed.
 
     >>> opening_of("8-17.30"), opening_of("9am-5pm"), opening_of("closed")
     (Opening(opens=480, closes=1050), Opening(opens=540, closes=1020), None)
@@ -45,7 +46,11 @@ def opening_of(text: str) -> DayHours:
     spans = [_span_of(part, text) for part in re.split(r",|;|\+|&|\band\b", plain) if part.strip()]
     result = joined(tuple(spans))
     if len(result) != len(spans):
-        raise InputError(tr("“{typed}”: these hours overlap; type 8-12, 13-17:30").format(typed=text.strip()[:30]))
+        raise InputError(
+            tr("“{typed}”: these hours overlap; type 8-12, 13-17:30").format(
+                typed=text.strip()[:30]
+            )
+        )
     return result[0] if len(result) == 1 else result
 
 
@@ -64,9 +69,9 @@ def _span_of(part: str, text: str) -> Opening:
             if opens < closes <= DAY_MIN:
                 return Opening(opens, closes)
     raise InputError(
-        tr("“{typed}”: type hours such as 8-17:30, 9am-5pm, or 8-12, 13-17:30; nothing for closed").format(
-            typed=text.strip()[:30]
-        )
+        tr(
+            "“{typed}”: type hours such as 8-17:30, 9am-5pm, or 8-12, 13-17:30; nothing for closed"
+        ).format(typed=text.strip()[:30])
     )
 
 
@@ -96,7 +101,9 @@ def days_off(text: str) -> tuple[date, ...]:
         try:
             result.append(date.fromisoformat(part))
         except ValueError as fault:
-            raise InputError(tr("“{typed}”: type dates, such as 2026-12-24").format(typed=part[:20])) from fault
+            raise InputError(
+                tr("“{typed}”: type dates, such as 2026-12-24").format(typed=part[:20])
+            ) from fault
     return tuple(sorted(set(result)))
 
 
@@ -148,7 +155,8 @@ def _away(part: str) -> bool:
 
 
 def _parts(text: str) -> list[str]:
-    """A part for each run of days: one that begins with a figure is a second stretch of those before it.
+    """A part for each run of days: one that begins with a figure is a second stretch of those
+    before it.
 
     >>> _parts("Mon-Fri 8-12, 13-17, Sat 9-13")
     ['Mon-Fri 8-12, 13-17', 'Sat 9-13']
@@ -166,10 +174,15 @@ def _day(name: str, part: str, with_hours: bool) -> int:
     result = [
         place
         for place, (day, short) in enumerate(zip(DAYS, SHORT_DAYS, strict=True))
-        if len(name) >= min(3, len(tr(short))) and (day.lower().startswith(name) or tr(day).lower().startswith(name))
+        if len(name) >= min(3, len(tr(short)))
+        and (day.lower().startswith(name) or tr(day).lower().startswith(name))
     ]
     if not result or not with_hours:
-        raise InputError(tr("“{typed}”: type days and hours, such as Mon-Fri 8-12").format(typed=part.strip()[:30]))
+        raise InputError(
+            tr("“{typed}”: type days and hours, such as Mon-Fri 8-12").format(
+                typed=part.strip()[:30]
+            )
+        )
     return result[0]
 
 
@@ -196,9 +209,9 @@ def own_hours_of(text: str, names: Sequence[str]) -> dict[str, Hours]:
         if known is None or not colon:
             who = ", ".join(names) or tr("nobody: type the mechanics first")
             raise InputError(
-                tr("“{typed}”: type a mechanic with hours, such as {usual}. There is {who}.").format(
-                    typed=part.strip()[:30], usual="R Sedge: Mon-Fri 8-12", who=who
-                )
+                tr(
+                    "“{typed}”: type a mechanic with hours, such as {usual}. There is {who}."
+                ).format(typed=part.strip()[:30], usual="R Sedge: Mon-Fri 8-12", who=who)
             )
         result[known] = week_of(rest)
     return result

@@ -59,7 +59,9 @@ def entry_text(entry: AnyEntry | Unreadable, units: UnitChoice) -> str:
 
 
 def marked_texts(log: Sequence[Logged], units: UnitChoice) -> list[str]:
-    """Return the entries of a log in one line each; what was taken back says so, and what took it back names it."""
+    """Return the entries of a log in one line each; what was taken back says so, and what took it
+    back names it.
+    """
     away, known = gone(log), {item.uid: item.entry for item in log}
     result = []
     for item in log:
@@ -174,7 +176,9 @@ def _promised(entry: Promised, units: UnitChoice) -> str:
 
 
 def _override(entry: Override, units: UnitChoice) -> str:
-    return tr("Stop “{code}” overridden by {by}: {reason}").format(code=entry.code, by=entry.by, reason=entry.reason)
+    return tr("Stop “{code}” overridden by {by}: {reason}").format(
+        code=entry.code, by=entry.by, reason=entry.reason
+    )
 
 
 def _unreadable(entry: Unreadable, units: UnitChoice) -> str:

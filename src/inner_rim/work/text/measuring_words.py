@@ -5,7 +5,9 @@ from inner_rim.core.record.paths import JsonObject
 from inner_rim.core.record.units import local_units, show
 from inner_rim.words import N_, tr
 
-PUMP_SIDE = N_("The gauge is on the pump's side of the valve: every stroke shows. Read between strokes.")
+PUMP_SIDE = N_(
+    "The gauge is on the pump's side of the valve: every stroke shows. Read between strokes."
+)
 
 
 def trace_text(report: JsonObject) -> str:
@@ -26,16 +28,18 @@ def trace_text(report: JsonObject) -> str:
     over = report["over_limit"]
     if over:
         lines.append(
-            tr("ABOVE THE LIMIT in {n} readings, first at {time:.2f} s: let it out and inspect the wheel").format(
-                n=len(over), time=over[0]["time_s"]
-            )
+            tr(
+                "ABOVE THE LIMIT in {n} readings, first at {time:.2f} s: let it out and inspect the wheel"
+            ).format(n=len(over), time=over[0]["time_s"])
         )
     return "\n".join(lines) + "\n"
 
 
 def hold_text(report: JsonObject) -> str:
     loss = tr("{loss:.1f} % a day, between {low:.1f} and {high:.1f}").format(
-        loss=report["loss_percent_per_day"], low=report["low_percent_per_day"], high=report["high_percent_per_day"]
+        loss=report["loss_percent_per_day"],
+        low=report["low_percent_per_day"],
+        high=report["high_percent_per_day"],
     )
     lines = [
         tr("Loss     {what}").format(what=tr("too early to tell") if report["too_early"] else loss),
@@ -43,6 +47,10 @@ def hold_text(report: JsonObject) -> str:
         tr("Trend    {trend}").format(trend=tr(TREND_WORDS[report["trend"]])),
     ]
     if report["decides_at_h"] is not None:
-        lines.append(tr("Read again {hours:.1f} h after the first reading").format(hours=report["decides_at_h"]))
+        lines.append(
+            tr("Read again {hours:.1f} h after the first reading").format(
+                hours=report["decides_at_h"]
+            )
+        )
     lines += [tr("Assumed  {what}").format(what=what) for what in report["assumed"]]
     return "\n".join(lines) + "\n"

@@ -54,7 +54,11 @@ def now_of(state: BenchWheel | None, around: PanelContext) -> Now:
     if progress.seats_next:
         return with_state(_seat(state, around, head, action, cautions), quiet)
     standing = progress.step is None or bool(progress.holding.readings) or _reads(state)
-    if not progress.holding.readings and minutes_left(progress, around.time) > 0.0 and not topped_up(state):
+    if (
+        not progress.holding.readings
+        and minutes_left(progress, around.time) > 0.0
+        and not topped_up(state)
+    ):
         standing = False  # first the wait
     if stage == "hold" and (progress.state == "problem" or standing):
         return with_state(_hold(state, around, head, action, cautions), quiet)
@@ -97,14 +101,18 @@ def _handed_over(state: PlannedWheel, around: PanelContext, action: str) -> Now:
     return Now(tr("Handed over"), action, [], answers, around.asks(state, "dip"))
 
 
-def _setting(state: PlannedWheel, around: PanelContext, head: str, action: str, cautions: list[str]) -> Now:
+def _setting(
+    state: PlannedWheel, around: PanelContext, head: str, action: str, cautions: list[str]
+) -> Now:
     """The last stage: a pressure, a name, perhaps the weight."""
     answers = (Answer("hand_over", tr("Hand over")), BACK)
     return Now(head, action, cautions, answers, around.asks(state, "handed", "weight", "signed"))
 
 
 def _coming_back(state: PlannedWheel, around: PanelContext) -> Now:
-    """A wheel that was here before is first asked what it comes in for: that decides everything else."""
+    """A wheel that was here before is first asked what it comes in for: that decides everything
+    else.
+    """
     answers = [
         Answer(f"work_{kind}", tr(words), enter=False, number=number)
         for number, (kind, words) in enumerate(WORK_WORDS.items(), 1)
@@ -120,7 +128,9 @@ def _coming_back(state: PlannedWheel, around: PanelContext) -> Now:
 
 
 def returning_summary(state: PlannedWheel, around: PanelContext) -> tuple[str, ...]:
-    """Return what is known of a wheel that comes back, in one glance: last handed over, leak, tape, sealant, plugs, notes."""
+    """Return what is known of a wheel that comes back, in one glance: last handed over, leak, tape,
+    sealant, plugs, notes.
+    """
     units, wheel = around.units, state.wheel
     said: list[str] = []
     if wheel.previous_pressure_kpa is not None:
@@ -135,16 +145,22 @@ def returning_summary(state: PlannedWheel, around: PanelContext) -> tuple[str, .
         said.append(tr("{n} tires on this tape").format(n=work.tape_changes))
     if old is not None and old.in_ml:
         since = old.in_since or ""
-        left = left_now_ml(old.in_ml, since, state.plan.sealant.refresh_after_days, around.time.date())
+        left = left_now_ml(
+            old.in_ml, since, state.plan.sealant.refresh_after_days, around.time.date()
+        )
         said.append(tr("about {left} of sealant left").format(left=show(left, "ml", units)))
     if wheel.arrival is not None and wheel.arrival.valve_mm:
         said.append(tr("{length} valve").format(length=show(wheel.arrival.valve_mm, TRADE, units)))
     if wheel.arrival is not None and wheel.arrival.weighed_g:
         said.append(tr("weighed {mass}").format(mass=show(wheel.arrival.weighed_g, "g", units)))
     if work is not None and work.seated_with:
-        said.append(tr("seated with: {words}").format(words=", ".join(map(_seated_words, work.seated_with))))
+        said.append(
+            tr("seated with: {words}").format(words=", ".join(map(_seated_words, work.seated_with)))
+        )
     if wheel.tire.plugs:
-        said.append(tr("1 plug") if wheel.tire.plugs == 1 else tr("{n} plugs").format(n=wheel.tire.plugs))
+        said.append(
+            tr("1 plug") if wheel.tire.plugs == 1 else tr("{n} plugs").format(n=wheel.tire.plugs)
+        )
     note = str(state.value("notes") or "")
     return (*((" · ".join(said),) if said else ()), *((note,) if note else ()))
 
@@ -154,18 +170,26 @@ def _seated_words(what: SeatedWith) -> str:
     return inside_sentence(tr(words[what]))
 
 
-def _checking_in(state: PlannedWheel, around: PanelContext, head: str, action: str, cautions: list[str]) -> Now:
-    """The first stage: fields, perhaps the weight, and the time that can be promised where it is known."""
+def _checking_in(
+    state: PlannedWheel, around: PanelContext, head: str, action: str, cautions: list[str]
+) -> Now:
+    """The first stage: fields, perhaps the weight, and the time that can be promised where it is
+    known.
+    """
     answers = [Answer("finish", tr("Check-in done")), Answer("first_field", tr("Enter figures"))]
     given = promise_given(state)
     if around.promise is not None and given is None:
         answers.append(Answer("promise", tr("Promise {at}").format(at=clock(around.promise.sure))))
     elif around.promise is not None and given is not None and given < around.promise.sure:
-        answers.append(Answer("promise", tr("Promise {at} instead").format(at=clock(around.promise.sure))))
+        answers.append(
+            Answer("promise", tr("Promise {at} instead").format(at=clock(around.promise.sure)))
+        )
     return Now(head, action, cautions, tuple(answers), around.asks(state, "weight"))
 
 
-def _stepping(state: PlannedWheel, around: PanelContext, head: str, action: str, cautions: list[str]) -> Now:
+def _stepping(
+    state: PlannedWheel, around: PanelContext, head: str, action: str, cautions: list[str]
+) -> Now:
     progress = state.progress
     left = minutes_left(progress, around.time)
     if left > 0.0 and progress.waiting.after is not None:
@@ -175,10 +199,15 @@ def _stepping(state: PlannedWheel, around: PanelContext, head: str, action: str,
         return Now(head, action, cautions, (Answer("finish", tr("Done")), BACK))
     cautions = [caution.read(around.units) for caution in step.cautions]
     mine = [s for s in (*state.plan.behind, *state.plan.steps) if s.stage == step.stage]
-    head = tr("{stage} · step {n} of {all}").format(stage=head, n=mine.index(step) + 1, all=len(mine))
+    head = tr("{stage} · step {n} of {all}").format(
+        stage=head, n=mine.index(step) + 1, all=len(mine)
+    )
     if progress.question is not None:
         return Now(
-            head, action, cautions, (Answer("answer_yes", tr("Yes"), enter=False), Answer("answer_no", tr("No")), BACK)
+            head,
+            action,
+            cautions,
+            (Answer("answer_yes", tr("Yes"), enter=False), Answer("answer_no", tr("No")), BACK),
         )
     if step.code == "repair.find":
         return Now(head, action, cautions, (Answer("show_leaks", tr("Where it bubbles…")), BACK))
@@ -204,9 +233,11 @@ def _with_kind(*asked: Asks) -> tuple[AskName, ...]:
     return ("dose", "kind") if names == ["dose"] else tuple(names)
 
 
-def _together(state: PlannedWheel, around: PanelContext, more: tuple[Answer, ...], asked: tuple[Ask, ...]) -> Now:
-    """Plain steps that one answer confirms, with the amount that the last of them asks for: the sentence of the
-    first, the others by their names in the list of steps.
+def _together(
+    state: PlannedWheel, around: PanelContext, more: tuple[Answer, ...], asked: tuple[Ask, ...]
+) -> Now:
+    """Plain steps that one answer confirms, with the amount that the last of them asks for: the
+    sentence of the first, the others by their names in the list of steps.
     """
     progress = state.progress
     steps = progress.together
@@ -226,7 +257,9 @@ def _together(state: PlannedWheel, around: PanelContext, more: tuple[Answer, ...
 
 
 def _read_before(steps: Sequence[Action], units: UnitChoice) -> tuple[str, ...]:
-    """The sentences after the first of what is changed at a tire under pressure: nobody confirms a sentence that is out of view."""
+    """The sentences after the first of what is changed at a tire under pressure: nobody confirms a
+    sentence that is out of view.
+    """
     return tuple(sentence_of(step.text.read(units)) for step in steps[1:])
 
 
@@ -249,7 +282,10 @@ def _waiting(progress: Progress, around: PanelContext) -> Now:
         tr("Wait until {clock}").format(clock=_wait_ends(progress, around)),
         [],
         (Answer("go_on", tr("Skip the wait (logged)"), enter=False), *lost, BACK),
-        more=(tr("After: {step}").format(step=step_name(after.key)), tr("Then: {step}").format(step=then)),
+        more=(
+            tr("After: {step}").format(step=step_name(after.key)),
+            tr("Then: {step}").format(step=then),
+        ),
     )
 
 
@@ -306,7 +342,11 @@ def _stopped(state: PlannedWheel, around: PanelContext, action: str) -> Now:
         return Now(
             head,
             action,
-            [tr("To override, enter a reason and your name, then click Override. Both stay in the log.")],
+            [
+                tr(
+                    "To override, enter a reason and your name, then click Override. Both stay in the log."
+                )
+            ],
             (*again[:layer], *go, *again[layer:], Answer("override", tr("Override"))),
             around.asks(state, "reason", "by"),
         )
@@ -328,14 +368,21 @@ def _clearing(state: PlannedWheel, stop: Stop) -> tuple[Answer, ...]:
 
 
 def _seat_again(state: PlannedWheel, stop: Stop) -> tuple[Answer, ...]:
-    """What is done about a bead that was seen off its seat, by number; it is seated again from the lowest step then."""
+    """What is done about a bead that was seen off its seat, by number; it is seated again from the
+    lowest step then.
+    """
     crooked = stop.code == "bead_line_uneven" and state.plan.log.state.insert == "on"
     usual: Remedy = "wet" if stop.remedy == "layer" else "push_spot"
     ways: tuple[Remedy, ...] = ("straighten", usual) if crooked else (usual,)
-    return tuple(Answer(f"change_{one}", tr(REMEDY_WORDS[one]), enter=False, number=n) for n, one in enumerate(ways, 1))
+    return tuple(
+        Answer(f"change_{one}", tr(REMEDY_WORDS[one]), enter=False, number=n)
+        for n, one in enumerate(ways, 1)
+    )
 
 
-def _seat(state: PlannedWheel, around: PanelContext, head: str, action: str, cautions: list[str]) -> Now:
+def _seat(
+    state: PlannedWheel, around: PanelContext, head: str, action: str, cautions: list[str]
+) -> Now:
     progress, plan = state.progress, state.plan
     if progress.seating.over_limit:
         return Now(
@@ -364,7 +411,9 @@ def _seat(state: PlannedWheel, around: PanelContext, head: str, action: str, cau
         Answer("did_not", tr("Not yet")),
     )
     if progress.seating.stuck:
-        return _seat_problem(state, Now(head, action, [], seen, around.asks(state, "pressure"), more))
+        return _seat_problem(
+            state, Now(head, action, [], seen, around.asks(state, "pressure"), more)
+        )
     return Now(
         head,
         action,
@@ -386,7 +435,9 @@ MAX_CHANGES = 3
 
 
 def _seat_problem(state: PlannedWheel, now: Now) -> Now:
-    """What to change after a try that failed, by its number; what it takes is planned before the next try."""
+    """What to change after a try that failed, by its number; what it takes is planned before the
+    next try.
+    """
     assert state.progress is not None and state.plan is not None
     outcome = state.progress.seating.outcome
     if outcome == "falls_off":
@@ -403,7 +454,9 @@ def _seat_problem(state: PlannedWheel, now: Now) -> Now:
     return msgspec.structs.replace(now, answers=(*answers, BACK))
 
 
-def _hold(state: PlannedWheel, around: PanelContext, head: str, action: str, cautions: list[str]) -> Now:
+def _hold(
+    state: PlannedWheel, around: PanelContext, head: str, action: str, cautions: list[str]
+) -> Now:
     progress = state.progress
     if progress.state == "problem":
         if progress.holding.leak:
@@ -413,24 +466,36 @@ def _hold(state: PlannedWheel, around: PanelContext, head: str, action: str, cau
                 head,
                 tr("Air is under the tape: tape this rim again"),
                 cautions,
-                (Answer("tape_again", tr("Tape it again")), Answer("hold_again", tr("Fixed: test again")), BACK),
+                (
+                    Answer("tape_again", tr("Tape it again")),
+                    Answer("hold_again", tr("Fixed: test again")),
+                    BACK,
+                ),
             )
         return Now(
             head,
             action,
             cautions,
-            (Answer("hold_again", tr("Fixed: test again")), Answer("show_leaks", tr("Where it bubbles…")), BACK),
+            (
+                Answer("hold_again", tr("Fixed: test again")),
+                Answer("show_leaks", tr("Where it bubbles…")),
+                BACK,
+            ),
         )
     said = hold_words(progress, around)
     verdict = progress.holding.report.verdict if progress.holding.report is not None else ""
     holds, step = verdict == "holds", progress.step
     readings = progress.holding.readings
     rests = not verdict and minutes_left(progress, around.time) > 0.0
-    tops_up = bool(readings) and step is not None and step.code == "hold.top_up" and not (holds or rests)
+    tops_up = (
+        bool(readings) and step is not None and step.code == "hold.top_up" and not (holds or rests)
+    )
     if topped_up(state) and not readings:
         action = tr("Read the gauge now: the next reading is compared with this one")
     elif rests:
-        action = tr("Leave it until {clock}, then read the gauge").format(clock=_wait_ends(progress, around))
+        action = tr("Leave it until {clock}, then read the gauge").format(
+            clock=_wait_ends(progress, around)
+        )
     elif step is not None and tops_up:
         action = step.text.read(around.units)
     if said:
@@ -438,7 +503,9 @@ def _hold(state: PlannedWheel, around: PanelContext, head: str, action: str, cau
         if holds:
             action = tr("It holds: set the pressure and hand over")
     read = Answer("read_gauge", tr("Log the reading"))
-    held = (Answer("stage_done", tr("Passed")),) if readings and verdict != "leaks" else ()  # never without a reading
+    held = (
+        (Answer("stage_done", tr("Passed")),) if readings and verdict != "leaks" else ()
+    )  # never without a reading
     more = (Answer("step_done", tr("Topped up"), enter=False),) if tops_up else ()
     answers = (*held, read) if holds else (read, *more, *held)
     return Now(
@@ -462,7 +529,12 @@ def hold_words(progress: Progress, around: PanelContext) -> list[str]:
     else:
         before = []
     if report is None:
-        return [*before, tr("First reading {last}. A second one, later, says how fast it loses.").format(last=last)]
+        return [
+            *before,
+            tr("First reading {last}. A second one, later, says how fast it loses.").format(
+                last=last
+            ),
+        ]
     if report.too_early:
         result = [tr("Too early to tell. Spin it.")]
     else:
@@ -475,7 +547,9 @@ def hold_words(progress: Progress, around: PanelContext) -> list[str]:
             )
         ]
     if at := next_reading(progress, around.hours):
-        result.append(tr("Read again {clock}: that should decide it.").format(clock=in_words(at, "%a %H:%M")))
+        result.append(
+            tr("Read again {clock}: that should decide it.").format(clock=in_words(at, "%a %H:%M"))
+        )
     elif report.trend != "unknown":
         result.append(tr("The leak is {trend}.").format(trend=tr(TREND_WORDS[report.trend])))
     return [*before, *result]

@@ -1,6 +1,12 @@
 """Steps in a few words; odds as a mechanic says them, and what they say of the next try."""
 
-from inner_rim.core.plan.advisor import STEP_MINUTES, Suggestion, next_step_odds, stands_at_pressure, suggestions
+from inner_rim.core.plan.advisor import (
+    STEP_MINUTES,
+    Suggestion,
+    next_step_odds,
+    stands_at_pressure,
+    suggestions,
+)
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.procedure.actions import REMEDY_ACTIONS, code_of
 from inner_rim.core.record.job import Remedy
@@ -142,23 +148,38 @@ def suggested(state: PlannedWheel) -> tuple[Suggestion, ...]:
 
 
 def seating_figure(plan: WheelPlan, units: UnitChoice) -> str:
-    """Return by which step the beads are likely seated, before the climb; else how likely they are by the last."""
+    """Return by which step the beads are likely seated, before the climb; else how likely they are
+    by the last.
+    """
     ladder = plan.pressure.seating_kpa
     by = plan.seats.likely_by(ladder)
     if by is not None:
         return tr("likely by {kpa}").format(kpa=show(by, "kpa", units))
     percent = 100.0 * plan.seats.by(ladder[-1])
-    return tr("{percent:.0f} % by {kpa}").format(kpa=show(ladder[-1], "kpa", units), percent=percent)
+    return tr("{percent:.0f} % by {kpa}").format(
+        kpa=show(ladder[-1], "kpa", units), percent=percent
+    )
 
 
 def seating_words(state: PlannedWheel) -> tuple[str, ...]:
-    """Return how likely the next step seats a tire that stands at pressure, and how likely the best change does."""
+    """Return how likely the next step seats a tire that stands at pressure, and how likely the best
+    change does.
+    """
     plan = state.plan
     log = plan.log
     best, odds = next(iter(suggested(state)), None), next_step_odds(plan)
-    if not stands_at_pressure(plan, log.seating.tries) or log.state.changed or best is None or odds is None:
+    if (
+        not stands_at_pressure(plan, log.seating.tries)
+        or log.state.changed
+        or best is None
+        or odds is None
+    ):
         return ()
-    said = {"odds": odds_words(odds), "change": change_name(best.remedy), "others": odds_words(best.probability)}
+    said = {
+        "odds": odds_words(odds),
+        "change": change_name(best.remedy),
+        "others": odds_words(best.probability),
+    }
     if best.probability / best.minutes > odds / STEP_MINUTES:
         return (tr("{change} first: {others}. Next step seats it: {odds}.").format(**said),)
     return (tr("Next step seats it: {odds}. {change}: {others}.").format(**said),)
@@ -176,4 +197,6 @@ _OF_THEIR_OWN: dict[str, str] = {"layer": N_("Layer of tape"), "tube_first": N_(
 
 
 def suggestion_words(one: Suggestion) -> str:
-    return tr("{change}: {percent:.0f} %").format(change=change_name(one.remedy), percent=100.0 * one.probability)
+    return tr("{change}: {percent:.0f} %").format(
+        change=change_name(one.remedy), percent=100.0 * one.probability
+    )

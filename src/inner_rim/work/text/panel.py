@@ -1,4 +1,6 @@
-"""What the step panel can say and ask, as plain data: a head, an action, cautions, answers, entries."""
+"""What the step panel can say and ask, as plain data: a head, an action, cautions, answers,
+entries.
+"""
 
 from collections.abc import Callable
 from datetime import datetime
@@ -11,7 +13,15 @@ from inner_rim.core.plan.aftercare import sealant_left_ml
 from inner_rim.core.plan.wheel_plan import dose_due_ml
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.job import MAX_WHEELS
-from inner_rim.core.record.log import LONGEST_NAME, MAX_DIP_MM, MAX_DOSE_ML, MAX_G, MAX_KPA, MAX_WORDS, MIN_G
+from inner_rim.core.record.log import (
+    LONGEST_NAME,
+    MAX_DIP_MM,
+    MAX_DOSE_ML,
+    MAX_G,
+    MAX_KPA,
+    MAX_WORDS,
+    MIN_G,
+)
 from inner_rim.core.record.parts import Item
 from inner_rim.core.record.units import TRADE, UnitChoice, entry_text, parse, to_set, whole
 from inner_rim.core.schedule.hours import Hours
@@ -81,15 +91,18 @@ def _valve(state: PlannedWheel, units: UnitChoice, now: datetime) -> str:
 
 _KINDS: dict[AskName, _AskKind] = {
     "pressure": _AskKind(
-        N_("Pressure reached"), prefill=lambda state, units, now: to_set(state.progress.seating.step_kpa, units)
+        N_("Pressure reached"),
+        prefill=lambda state, units, now: to_set(state.progress.seating.step_kpa, units),
     ),
     "handed": _AskKind(
-        N_("Handed over at"), prefill=lambda state, units, now: to_set(state.plan.pressure.set_here_kpa, units)
+        N_("Handed over at"),
+        prefill=lambda state, units, now: to_set(state.plan.pressure.set_here_kpa, units),
     ),
     "reading": _AskKind(N_("Gauge")),
     "kept": _AskKind(N_("Pressure kept"), prefill=_kept),
     "dose": _AskKind(
-        N_("Amount in"), prefill=lambda state, units, now: entry_text(dose_due_ml(state.plan), "ml", units)
+        N_("Amount in"),
+        prefill=lambda state, units, now: entry_text(dose_due_ml(state.plan), "ml", units),
     ),
     "added": _AskKind(N_("Amount in"), prefill=_added),
     "dip": _AskKind(N_("Dipstick")),
@@ -115,7 +128,13 @@ def asks(
         kind = _KINDS[name]
         slot = "reason" if any(one.slot == kind.slot for one in result) else kind.slot
         label = tr(kind.label).format(unit=units.unit("c").symbol)
-        prefill = signed_by if slot == "signature" else kind.prefill(state, units, now) if state is not None else ""
+        prefill = (
+            signed_by
+            if slot == "signature"
+            else kind.prefill(state, units, now)
+            if state is not None
+            else ""
+        )
         result.append(Ask(name, label, slot, prefill, kind.stays))
     return tuple(result)
 
@@ -124,7 +143,8 @@ def asks(
 
 
 def accept(name: AskName, text: str, units: UnitChoice) -> Any:
-    """Return what was typed, a figure in its canonical unit; None where nothing was and nothing had to be.
+    """Return what was typed, a figure in its canonical unit; None where nothing was and nothing had
+    to be.
 
     Raises:
         InputError: it cannot be that; one sentence says what can.
@@ -180,14 +200,20 @@ def _layers(text: str, units: UnitChoice) -> int:
 def _valve_mm(text: str, units: UnitChoice) -> float | None:
     value = _figure(text, TRADE, units, *VALVE_MM)
     if text and value is None:
-        raise InputError(tr("“{typed}” cannot be a valve's length; type it in mm, such as 44").format(typed=text[:20]))
+        raise InputError(
+            tr("“{typed}” cannot be a valve's length; type it in mm, such as 44").format(
+                typed=text[:20]
+            )
+        )
     return value
 
 
 def _count(text: str, units: UnitChoice) -> int:
     count = whole(text, 1, MAX_WHEELS)
     if count is None:
-        raise InputError(tr("How many? Enter a whole number from 1 to {most}").format(most=MAX_WHEELS))
+        raise InputError(
+            tr("How many? Enter a whole number from 1 to {most}").format(most=MAX_WHEELS)
+        )
     return count
 
 
@@ -262,8 +288,9 @@ class Answer(msgspec.Struct, frozen=True):
         words: where they are not the command's own title.
         checked: whether it is pressed in; None for a button that does not stay in.
         number: the digit that gives it, 0 for none.
-        enter: where it is the first, Enter gives it. Enter confirms work and nothing else: it skips no wait, answers
-            no question that can stop the job, passes no stop, makes no second wheel.
+        enter: where it is the first, Enter gives it. Enter confirms work and nothing else: it skips
+            no wait, answers no question that can stop the job, passes no stop, makes no second
+            wheel.
     """
 
     command: str
@@ -278,7 +305,8 @@ class PanelContext(msgspec.Struct, frozen=True):
 
     Attributes:
         units: what figures are shown in.
-        pace: whether one answer confirms all plain steps up to the next question, or each is confirmed by itself.
+        pace: whether one answer confirms all plain steps up to the next question, or each is
+            confirmed by itself.
         promise: when the wheel can be promised, None while it is not known.
         hours: when the shop is open, None where that is not asked.
         held: a gauge has shown the step's pressure for two seconds.

@@ -1,10 +1,13 @@
-"""What a wheel can be written out as, and the code that its papers carry; light, for the way to the first paint."""
+"""What a wheel can be written out as, and the code that its papers carry; light, for the way to the
+first paint.
+"""
 
 from inner_rim.core.record.paths import is_id
 from inner_rim.words import N_
 
 QR_PREFIX = "INNER-RIM"
-#: A job file ends so, and a double-click on it opens this program; the same stands in packaging/inner-rim.xml.
+#: A job file ends so, and a double-click on it opens this program; the same stands in
+#: packaging/inner-rim.xml.
 JOB_ENDING = ".rimjob.json"
 #: What a wheel can be written out as: ending of the file, words, and what makes it.
 WAYS: dict[str, tuple[str, str]] = {

@@ -20,7 +20,8 @@ COUNT = 10
 class PickRow(msgspec.Struct, frozen=True):
     """A pick as shown in the column; `tone` is calm, caution or stop.
 
-    `assumed` names the fields whose assumption matters to it; `field` is the one that its chip asks for.
+    `assumed` names the fields whose assumption matters to it; `field` is the one that its chip asks
+    for.
     """
 
     title: str
@@ -48,7 +49,9 @@ def _asked(row: PickRow, plan: WheelPlan) -> str:
     if row.field or not row.chip:
         return row.field
     assumed = {item.field for item in plan.assumed}
-    return next((path for path in row.assumed if path in assumed), "") if row.tone == "caution" else ""
+    return (
+        next((path for path in row.assumed if path in assumed), "") if row.tone == "caution" else ""
+    )
 
 
 def _tire(plan: WheelPlan, units: UnitChoice) -> PickRow:
@@ -58,7 +61,8 @@ def _tire(plan: WheelPlan, units: UnitChoice) -> PickRow:
         tr("Tire"),
         tr("{width} wide").format(width=show(tire.mounted_width_mm, "mm", units)),
         tr("{height} high · {volume}").format(
-            height=show(tire.section_height_mm, "mm", units), volume=show(tire.air_volume_ml / 1000.0, "liter", units)
+            height=show(tire.section_height_mm, "mm", units),
+            volume=show(tire.air_volume_ml / 1000.0, "liter", units),
         ),
         tr("stop") if bad else tr("ratio {ratio:.2f}").format(ratio=tire.width_ratio),
         "stop" if bad else "calm",
@@ -118,7 +122,9 @@ def _valve(plan: WheelPlan, units: UnitChoice) -> PickRow:
         )
     need = tr("needs {need}").format(need=show(valve.needed_mm, TRADE, units))
     if valve.length_mm is None or valve.standing_out_mm is None:
-        return PickRow(tr("Valve"), tr("none reaches"), need, tr("out of stock"), "caution", valve.why)
+        return PickRow(
+            tr("Valve"), tr("none reaches"), need, tr("out of stock"), "caution", valve.why
+        )
     out = tr("{out} out").format(out=show(valve.standing_out_mm, TRADE, units))
     chip, tone = (
         (tr("check {what}").format(what=", ".join(tr(name) for name in valve.remarks)), "caution")
@@ -155,7 +161,13 @@ def _insert(plan: WheelPlan, units: UnitChoice) -> PickRow:
     return PickRow(tr("Insert"), tr(INSERT_WORDS[insert.verdict]), note, "", tone, insert.why)
 
 
-TONES = {"by_hand": "calm", "technique": "calm", "levers": "caution", "will_not_go": "stop", "unknown": "caution"}
+TONES = {
+    "by_hand": "calm",
+    "technique": "calm",
+    "levers": "caution",
+    "will_not_go": "stop",
+    "unknown": "caution",
+}
 
 
 def _mounting(plan: WheelPlan, units: UnitChoice) -> PickRow:
@@ -168,7 +180,9 @@ def _mounting(plan: WheelPlan, units: UnitChoice) -> PickRow:
         )
         value = tr("about {slack} slack").format(slack=show(round(mounting.slack_mm), "mm", units))
     else:
-        note = tr("{gain} more at the valve").format(gain=show(mounting.finish_at_valve_gain_mm, "mm", units))
+        note = tr("{gain} more at the valve").format(
+            gain=show(mounting.finish_at_valve_gain_mm, "mm", units)
+        )
         value = tr("{slack} slack").format(slack=show(round(mounting.slack_mm), "mm", units))
     return PickRow(
         tr("Mounting"),
@@ -219,7 +233,9 @@ def _limit(plan: WheelPlan, units: UnitChoice) -> PickRow:
         tone,
         pressure.why_limit,
         ("rim.hook",),
-        field=f"{pressure.limit_part}.max_pressure_kpa" if tone == "caution" and pressure.limit_part else "",
+        field=f"{pressure.limit_part}.max_pressure_kpa"
+        if tone == "caution" and pressure.limit_part
+        else "",
     )
 
 
@@ -252,9 +268,11 @@ def _settle(plan: WheelPlan, units: UnitChoice) -> PickRow:
 def _start(plan: WheelPlan, units: UnitChoice) -> PickRow:
     pressure = plan.pressure
     drop = tr("drop {n} %").format(n=f"{100 * pressure.drop_share:.0f}")
-    chip = {"limit": tr("at the limit"), "minimum": tr("at the minimum"), "floor": tr("usual minimum")}.get(
-        pressure.clamped or "", drop if pressure.method == "drop" else tr(pressure.method)
-    )
+    chip = {
+        "limit": tr("at the limit"),
+        "minimum": tr("at the minimum"),
+        "floor": tr("usual minimum"),
+    }.get(pressure.clamped or "", drop if pressure.method == "drop" else tr(pressure.method))
     here = tr("set {here} here").format(here=show(pressure.set_here_kpa, "kpa", units))
     note = (
         here
@@ -269,5 +287,11 @@ def _start(plan: WheelPlan, units: UnitChoice) -> PickRow:
     )
     tone = "caution" if pressure.clamped else "calm"
     return PickRow(
-        tr("Riding"), show(pressure.start_kpa, "kpa", units), note, chip, tone, pressure.why, ("load_n", "position")
+        tr("Riding"),
+        show(pressure.start_kpa, "kpa", units),
+        note,
+        chip,
+        tone,
+        pressure.why,
+        ("load_n", "position"),
     )

@@ -1,4 +1,6 @@
-"""Plots as plain data: how a wheel holds air, and the pressures of its visits. Their words are made here."""
+"""Plots as plain data: how a wheel holds air, and the pressures of its visits. Their words are made
+here.
+"""
 
 from __future__ import annotations
 
@@ -24,7 +26,8 @@ MORNING_H = 8
 #: Points of a band, ticks on an axis, and the air above and below what is shown, as a share.
 BAND_POINTS, TICKS, AIR = 41, 4, 0.12
 MIN_HOURS = 2.0
-#: How many times as high as the picture a line is drawn, where it leaves it: a painter takes no figure of any size.
+#: How many times as high as the picture a line is drawn, where it leaves it: a painter takes no
+#: figure of any size.
 FAR_OUT = 10.0
 
 
@@ -60,8 +63,12 @@ class Plot(msgspec.Struct, frozen=True):
     moments: tuple[Moment, ...] = ()
 
 
-def plot_of(state: PlannedWheel | None, stage: str, visits: tuple[StoredVisit, ...], units: UnitChoice) -> Plot:
-    """Return what is plotted at a stage: the leak test while it runs, else the pressures of its visits."""
+def plot_of(
+    state: PlannedWheel | None, stage: str, visits: tuple[StoredVisit, ...], units: UnitChoice
+) -> Plot:
+    """Return what is plotted at a stage: the leak test while it runs, else the pressures of its
+    visits.
+    """
     if state is None:
         return Plot(tr("Nothing to show yet"), tr("Type rim and tire first."))
     holding = state.progress.holding
@@ -71,15 +78,23 @@ def plot_of(state: PlannedWheel | None, stage: str, visits: tuple[StoredVisit, .
 
 
 def hold_plot(plan: WheelPlan, holding: Holding, units: UnitChoice) -> Plot:
-    """Return the readings at 20 °C, their line with its 90 % band up to the next morning, and what decides."""
+    """Return the readings at 20 °C, their line with its 90 % band up to the next morning, and what
+    decides.
+    """
     title = tr("Leak test, at 20 °C")
     factor = units.unit("kpa").factor
     if not holding.readings:
         return Plot(title, tr("It takes two readings."))
     report, counted = holding.report, holding.readings[-holding.counted :]
-    shown = report.p20_kpa if report is not None else tuple(_at_20(kpa, air, plan) for _at, kpa, air in counted)
+    shown = (
+        report.p20_kpa
+        if report is not None
+        else tuple(_at_20(kpa, air, plan) for _at, kpa, air in counted)
+    )
     began = moment(counted[0][0])
-    dots = tuple((_hours(began, moment(at)), kpa) for (at, _kpa, _c), kpa in zip(counted, shown, strict=True))
+    dots = tuple(
+        (_hours(began, moment(at)), kpa) for (at, _kpa, _c), kpa in zip(counted, shown, strict=True)
+    )
     decides = _hours(began, moment(holding.next_reading_at)) if holding.next_reading_at else None
     morning = _hours(began, _next_morning(moment(counted[-1][0])))
     end = max(morning, decides or 0.0, dots[-1][0], MIN_HOURS)
@@ -92,7 +107,11 @@ def hold_plot(plan: WheelPlan, holding: Holding, units: UnitChoice) -> Plot:
         band = tuple((at, low, high) for at, low, _mid, high in known)
     levels = _levels(plan, units)
     most = max(y for _x, y in dots)  # readings a minute apart may rise beyond all bounds by morning
-    low, high = _range([*(y for _x, y in dots), *(min(y, most) for _x, y in line)], band, [level.y for level in levels])
+    low, high = _range(
+        [*(y for _x, y in dots), *(min(y, most) for _x, y in line)],
+        band,
+        [level.y for level in levels],
+    )
     top = FAR_OUT * high
     moments = [Moment(morning, in_words(local(began + timedelta(hours=morning)), "%a %H:%M"))]
     if decides is not None:
@@ -107,7 +126,11 @@ def hold_plot(plan: WheelPlan, holding: Holding, units: UnitChoice) -> Plot:
         dots=tuple((x, y / factor) for x, y in dots),
         line=tuple((x, min(y, top) / factor) for x, y in line),
         band=tuple((x, min(a, top) / factor, min(b, top) / factor) for x, a, b in band),
-        levels=tuple(Level(level.y / factor, level.words, level.purpose) for level in levels if low <= level.y <= high),
+        levels=tuple(
+            Level(level.y / factor, level.words, level.purpose)
+            for level in levels
+            if low <= level.y <= high
+        ),
         moments=tuple(moments),
     )
 
@@ -135,11 +158,17 @@ def visits_plot(plan: WheelPlan, visits: tuple[StoredVisit, ...], units: UnitCho
         ),
         x_range=(-0.06 * last, 1.06 * last),
         y_range=(low / factor, high / factor),
-        x_ticks=tuple((dots[i][0], in_words(local(moment(visits[i].at)), "%d %b %y")) for i in shown),
+        x_ticks=tuple(
+            (dots[i][0], in_words(local(moment(visits[i].at)), "%d %b %y")) for i in shown
+        ),
         y_ticks=_pressure_ticks(low, high, units),
         dots=tuple((x, y / factor) for x, y in dots),
         line=tuple((x, y / factor) for x, y in dots) if len(dots) > 1 else (),
-        levels=tuple(Level(level.y / factor, level.words, level.purpose) for level in levels if low <= level.y <= high),
+        levels=tuple(
+            Level(level.y / factor, level.words, level.purpose)
+            for level in levels
+            if low <= level.y <= high
+        ),
     )
 
 
@@ -150,7 +179,13 @@ def _at_20(kpa: float, air: float | None, plan: WheelPlan) -> float:
 
 def _levels(plan: WheelPlan, units: UnitChoice) -> list[Level]:
     pressure = plan.pressure
-    result = [Level(pressure.limit_kpa, tr("limit {kpa}").format(kpa=show(pressure.limit_kpa, "kpa", units)), "stop")]
+    result = [
+        Level(
+            pressure.limit_kpa,
+            tr("limit {kpa}").format(kpa=show(pressure.limit_kpa, "kpa", units)),
+            "stop",
+        )
+    ]
     if pressure.minimum_kpa is not None:
         words = tr("minimum {kpa}").format(kpa=show(pressure.minimum_kpa, "kpa", units))
         result.append(Level(pressure.minimum_kpa, words, "caution"))
@@ -171,7 +206,9 @@ def _hours(began: datetime, at: datetime) -> float:
 
 
 def _next_morning(at: datetime) -> datetime:
-    """Return the next time on the shop's clock at which the wheel is read again, in the zone of `at`."""
+    """Return the next time on the shop's clock at which the wheel is read again, in the zone of
+    `at`.
+    """
     here = local(at)
     morning = here.replace(hour=MORNING_H, minute=0, second=0, microsecond=0)
     if morning <= here:
@@ -182,11 +219,18 @@ def _next_morning(at: datetime) -> datetime:
 def _range(
     values: list[float], band: tuple[tuple[float, float, float], ...], levels: list[float]
 ) -> tuple[float, float]:
-    """The pressures that are shown: all that was measured and is expected, and a level where it is near."""
+    """The pressures that are shown: all that was measured and is expected, and a level where it is
+    near.
+    """
     low, high = min(values), max(values)
     room = max(0.25 * high, high - low)
     inside = (
-        [max(low - room, min(a for _x, a, _b in band)), min(high + room, max(b for _x, _a, b in band))] if band else []
+        [
+            max(low - room, min(a for _x, a, _b in band)),
+            min(high + room, max(b for _x, _a, b in band)),
+        ]
+        if band
+        else []
     )
     near = [level for level in levels if low - room <= level <= high + room]
     low, high = min([low, *inside, *near]), max([high, *inside, *near])

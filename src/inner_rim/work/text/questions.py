@@ -1,5 +1,5 @@
-"""What the panel can ask besides the wheel's next step: low sectors, a paper, troubleshooting, a limit, sealant, a fleet.
-Each question says itself; commands open, change and answer it.
+"""What the panel can ask besides the wheel's next step: low sectors, a paper, troubleshooting, a
+limit, sealant, a fleet. Each question says itself; commands open, change and answer it.
 """
 
 from collections.abc import Mapping
@@ -45,7 +45,9 @@ class LowSpots(Question, frozen=True):
         return msgspec.structs.replace(self, side=side, **{side: changed})
 
     def says(self, state: BenchWheel, around: PanelContext) -> Now:
-        marked = [f"{tr(side)} {n}" for side in ("left", "right") for n in sorted(getattr(self, side))]
+        marked = [
+            f"{tr(side)} {n}" for side in ("left", "right") for n in sorted(getattr(self, side))
+        ]
         return Now(
             tr("Where is it low? Sectors count from the valve, clockwise as you look at that side"),
             tr("Low: {sectors}").format(sectors=", ".join(marked))
@@ -70,7 +72,10 @@ class WritesOut(Question, frozen=True):
             tr("Print & export"),
             tr("What do you want to write out for {name}?").format(name=state.name),
             [tr("Press the number.")],
-            (*_by_number({**ways, "ask_printer": tr("To a printer")}), Answer("leave", tr("Cancel"))),
+            (
+                *_by_number({**ways, "ask_printer": tr("To a printer")}),
+                Answer("leave", tr("Cancel")),
+            ),
         )
 
 
@@ -82,12 +87,17 @@ class Prints(Question, frozen=True):
             tr("Print"),
             tr("What do you want to print for {name}?").format(name=state.name),
             [tr("The label is made for a roll of 62 by 29 mm. Press the number.")],
-            (*_by_number({f"print_{way}": words for way, words in PRINTED.items()}), Answer("leave", tr("Cancel"))),
+            (
+                *_by_number({f"print_{way}": words for way, words in PRINTED.items()}),
+                Answer("leave", tr("Cancel")),
+            ),
         )
 
 
 def _by_number(ways: Mapping[str, str]) -> list[Answer]:
-    return [Answer(command, tr(words), number=n) for n, (command, words) in enumerate(ways.items(), 1)]
+    return [
+        Answer(command, tr(words), number=n) for n, (command, words) in enumerate(ways.items(), 1)
+    ]
 
 
 class Guide(Question, frozen=True):
@@ -111,11 +121,19 @@ class RaisesLimit(Question, frozen=True):
 
     def says(self, state: BenchWheel, around: PanelContext) -> Now:
         raised = self.raised
-        before, after = (show(kpa, "kpa", around.units) for kpa in (raised.before_kpa, raised.after_kpa))
+        before, after = (
+            show(kpa, "kpa", around.units) for kpa in (raised.before_kpa, raised.after_kpa)
+        )
         return Now(
             tr("Air is in the tire"),
-            tr("This would raise the limit from {before} to {after}").format(before=before, after=after),
-            [tr("{name}: read the figure on rim and tire again before you raise it.").format(name=raised.name)],
+            tr("This would raise the limit from {before} to {after}").format(
+                before=before, after=after
+            ),
+            [
+                tr("{name}: read the figure on rim and tire again before you raise it.").format(
+                    name=raised.name
+                )
+            ],
             (
                 Answer("leave", tr("Keep {before}").format(before=before)),
                 Answer("raise_limit", tr("Raise to {after}").format(after=after)),

@@ -1,4 +1,6 @@
-"""A schedule in words: its lines, how good it is, what will be late and what would help, what has changed."""
+"""A schedule in words: its lines, how good it is, what will be late and what would help, what has
+changed.
+"""
 
 from collections.abc import Mapping, Sequence
 from datetime import datetime, timedelta
@@ -31,7 +33,9 @@ def span(minutes: int) -> str:
     hours, rest = divmod(minutes, 60)
     if hours >= 48:
         days, hours = divmod(hours, 24)
-        return tr("{n} days {h} h").format(n=days, h=hours) if hours else tr("{n} days").format(n=days)
+        return (
+            tr("{n} days {h} h").format(n=days, h=hours) if hours else tr("{n} days").format(n=days)
+        )
     if not hours:
         return tr("{n} min").format(n=rest)
     return tr("{h} h {n} min").format(h=hours, n=rest) if rest else tr("{h} h").format(h=hours)
@@ -54,20 +58,27 @@ def schedule_text(day: Day, schedule: Schedule) -> str:
         span = f"{in_words(day.at(one.start), '%a %H:%M')}–{in_words(day.at(one.end), '%H:%M')}"
         lines.append(f"{span}{who}  {wheel.name}: {wheel.tasks[one.task].words}")
     lines.append("")
-    lines += [f"{wheel.name}: {ready_words(day, w, schedule.done[w])}" for w, wheel in enumerate(day.wheels)]
+    lines += [
+        f"{wheel.name}: {ready_words(day, w, schedule.done[w])}"
+        for w, wheel in enumerate(day.wheels)
+    ]
     if len(day.wheels) > MAX_SOLVED:
         lines.append(tr("More than {n} wheels: fewer schedules were tried").format(n=MAX_SOLVED))
     return "\n".join([*lines, *filter(None, [gap_words(schedule)])]) + "\n"
 
 
-def late_sentences(day: Day, schedule: Schedule, helps: Mapping[int, tuple[Help, ...]]) -> tuple[str, ...]:
+def late_sentences(
+    day: Day, schedule: Schedule, helps: Mapping[int, tuple[Help, ...]]
+) -> tuple[str, ...]:
     """Return what will be late and what would help, a sentence a wheel, the latest first."""
     result = []
     for w in latest(day, schedule):
         name, late = day.wheels[w].name, span(lateness(day, w, schedule.done[w]))
         words = ", ".join(help_words(day, one) for one in helps.get(w, ()))
         if words:
-            result.append(tr("{name} will be {span} late: {helps}.").format(name=name, span=late, helps=words))
+            result.append(
+                tr("{name} will be {span} late: {helps}.").format(name=name, span=late, helps=words)
+            )
         else:
             result.append(tr("{name} will be {span} late.").format(name=name, span=late))
     return tuple(result)
@@ -89,10 +100,14 @@ def broken_words(day: Day, broken: Broken) -> str:
 
 
 def pin_words(day: Day, faults: Sequence[Broken]) -> tuple[str, ...]:
-    """Return that the pinned tasks cannot all stay where they are, with one reason; nothing where they can."""
+    """Return that the pinned tasks cannot all stay where they are, with one reason; nothing where
+    they can.
+    """
     if not faults:
         return ()
-    return (tr("The pinned tasks cannot all stay: {what}").format(what=broken_words(day, faults[0])),)
+    return (
+        tr("The pinned tasks cannot all stay: {what}").format(what=broken_words(day, faults[0])),
+    )
 
 
 def longer_words(day: Day) -> str:
@@ -114,7 +129,9 @@ def help_words(day: Day, one: Help) -> str:
 
 
 def changes(day: Day, schedule: Schedule, before: dict[str, datetime]) -> str:
-    """Return in a sentence which wheels will be ready at another time than was said before; empty where none."""
+    """Return in a sentence which wheels will be ready at another time than was said before; empty
+    where none.
+    """
     result = []
     for wheel, done in zip(day.wheels, schedule.done, strict=True):
         was = before.get(wheel.key)

@@ -74,7 +74,9 @@ def part_text(spec: JsonObject, units: UnitChoice) -> str:
     >>> part_text({"name": "Canal", "bead_seat_diameter_mm": 622.0, "internal_width_mm": 24.0}, UnitChoice())
     'Canal · Ø 622 mm · 24 mm inside'
     """
-    return " · ".join(words for words in (str(spec.get("name", "")), figures_text(spec, units)) if words)
+    return " · ".join(
+        words for words in (str(spec.get("name", "")), figures_text(spec, units)) if words
+    )
 
 
 def figures_text(spec: JsonObject, units: UnitChoice) -> str:
@@ -88,7 +90,11 @@ def figures_text(spec: JsonObject, units: UnitChoice) -> str:
             text = with_mark(f"{value:g} mm")
         else:
             text = (
-                show(value, kind, units) if kind else tr(_WORDS[str(value)]) if value in _WORDS else spoken(str(value))
+                show(value, kind, units)
+                if kind
+                else tr(_WORDS[str(value)])
+                if value in _WORDS
+                else spoken(str(value))
             )
         result.append(tr(FIGURE_WORDS[name]).format(text) if name in FIGURE_WORDS else text)
     return " · ".join(result[:MAX_FIGURES])
@@ -122,13 +128,18 @@ def _is_low(item: Item) -> bool:
     return 0.0 < item.low_at >= item.stock
 
 
-def glance_lines(items: Iterable[Item], picks: tuple[PickLine, ...], units: UnitChoice) -> tuple[ListLine, ...]:
+def glance_lines(
+    items: Iterable[Item], picks: tuple[PickLine, ...], units: UnitChoice
+) -> tuple[ListLine, ...]:
     """Return the stock at a glance: what is short, then what runs out."""
     short = [_pick_line(line, units) for line in picks if line.short > 0.0]
     out = shelf_lines((item for item in items if not item.retired and _is_low(item)), units)
     result: list[ListLine] = []
     if short:
-        result += [head(tr("Missing for the bench"), tr("order or borrow before you start")), *short]
+        result += [
+            head(tr("Missing for the bench"), tr("order or borrow before you start")),
+            *short,
+        ]
     if out:
         result += [head(tr("Running out"), tr("at or below what you set as low")), *out]
     if not result:
@@ -136,8 +147,12 @@ def glance_lines(items: Iterable[Item], picks: tuple[PickLine, ...], units: Unit
     return (*result, head(tr("Choose a part to see or change it")))
 
 
-def pick_lines(lines: tuple[PickLine, ...], units: UnitChoice, plans: Sequence[WheelPlan] = ()) -> tuple[ListLine, ...]:
-    """Return the pick list as lines: shortages first, then what to take, then the tools of all these wheels."""
+def pick_lines(
+    lines: tuple[PickLine, ...], units: UnitChoice, plans: Sequence[WheelPlan] = ()
+) -> tuple[ListLine, ...]:
+    """Return the pick list as lines: shortages first, then what to take, then the tools of all
+    these wheels.
+    """
     tools = _tool_lines(plans)
     if not lines:
         return (head(tr("Nothing to take: every wheel has what it needs")), *tools)
@@ -168,7 +183,11 @@ def _pick_line(line: PickLine, units: UnitChoice) -> ListLine:
         name = show(line.figure_mm, "mm", units)
     note = ", ".join(line.wheels)
     if line.bottles:
-        note = (tr("1 bottle") if line.bottles == 1 else tr("{n} bottles").format(n=line.bottles)) + " · " + note
+        note = (
+            (tr("1 bottle") if line.bottles == 1 else tr("{n} bottles").format(n=line.bottles))
+            + " · "
+            + note
+        )
     if line.on_hand is None:
         chip = tr("not on the shelf")
     elif line.short > 0.0:
@@ -209,8 +228,12 @@ class Topic(msgspec.Struct, frozen=True):
     marks: tuple[Mark, ...] = ()
 
 
-def insight_lines(topics: Sequence[Topic] | None, unused_figures: Collection[str]) -> tuple[ListLine, ...]:
-    """Return the topics that the log says something of; a line that says what is missing where there is none."""
+def insight_lines(
+    topics: Sequence[Topic] | None, unused_figures: Collection[str]
+) -> tuple[ListLine, ...]:
+    """Return the topics that the log says something of; a line that says what is missing where
+    there is none.
+    """
     if topics is None:
         return (head(tr("Reading the log…")),)
     result = tuple(_lines(topics, unused_figures))
@@ -227,7 +250,12 @@ def _lines(topics: Sequence[Topic], unused_figures: Collection[str]) -> Iterator
         for place, mark in enumerate(topic.marks):
             chip = tr("not used") if topic.code in unused_figures else ""
             yield ListLine(
-                mark.name, note=mark.note, right=mark.figure, chip=chip, share=mark.share, key=(topic.code, place)
+                mark.name,
+                note=mark.note,
+                right=mark.figure,
+                chip=chip,
+                share=mark.share,
+                key=(topic.code, place),
             )
 
 
@@ -243,9 +271,13 @@ KINDS: dict[str, tuple[str, tuple[str, ...]]] = {
 
 
 def hit_lines(
-    hits: tuple[Hit, ...], units: UnitChoice, unreadable: tuple[UnreadableRow, ...] = (), asked: str | None = ""
+    hits: tuple[Hit, ...],
+    units: UnitChoice,
+    unreadable: tuple[UnreadableRow, ...] = (),
+    asked: str | None = "",
 ) -> tuple[ListLine, ...]:
-    """Return what was found as lines under their days, newest first, after what is stored and cannot be read.
+    """Return what was found as lines under their days, newest first, after what is stored and
+    cannot be read.
 
     Args:
         asked: the words that were looked for, None while no answer has come.
@@ -262,7 +294,11 @@ def hit_lines(
     if not hits and asked is None:
         return odd
     if not hits:
-        none = tr("Nothing found") if asked else tr("Nothing logged yet. What is done at a wheel is listed here.")
+        none = (
+            tr("Nothing found")
+            if asked
+            else tr("Nothing logged yet. What is done at a wheel is listed here.")
+        )
         return (*odd, head(none))
     result: list[ListLine] = []
     day = ""
@@ -282,15 +318,22 @@ def hit_lines(
     return (*odd, *result)
 
 
-def story_lines(job: StoredJob | None, opened: WheelKey | None, units: UnitChoice) -> tuple[ListLine, ...]:
+def story_lines(
+    job: StoredJob | None, opened: WheelKey | None, units: UnitChoice
+) -> tuple[ListLine, ...]:
     """Return a wheel's story as lines, oldest first; corrected entries say so."""
     if job is None or opened is None:
         return (head(tr("Choose an entry on the left")),)
     mine = [item for item in job.log if item.wheel_id == opened[1]]
     corrected = {item.entry.of for item in mine if isinstance(item.entry, Correction)}
-    about = [str(job.document[key]) for key in ("customer", "bike", "title") if job.document.get(key)]
+    about = [
+        str(job.document[key]) for key in ("customer", "bike", "title") if job.document.get(key)
+    ]
     lines = [
-        head(" · ".join(about) or tr("No customer named"), tr("off the bench") if job.archived else tr("on the bench"))
+        head(
+            " · ".join(about) or tr("No customer named"),
+            tr("off the bench") if job.archived else tr("on the bench"),
+        )
     ]
     lines += [
         ListLine(

@@ -26,15 +26,30 @@ LEAK = {
     "nipple": N_("nipple"),
     "unknown": N_("not known"),
 }
-SEALANT_IN = {"none": N_("none"), "liquid": N_("liquid"), "dried": N_("dried"), "unknown": N_("unknown")}
+SEALANT_IN = {
+    "none": N_("none"),
+    "liquid": N_("liquid"),
+    "dried": N_("dried"),
+    "unknown": N_("unknown"),
+}
 HOOK = {"hooked": N_("hooked"), "straight_side": N_("hookless")}
 USE = {"pavement": N_("road"), "mixed": N_("mixed"), "trail": N_("trail"), "soft": N_("soft")}
-BARS = {"drop_bar": N_("drops"), "flat_bar": N_("flat bar"), "upright": N_("upright"), "front_load": N_("cargo")}
+BARS = {
+    "drop_bar": N_("drops"),
+    "flat_bar": N_("flat bar"),
+    "upright": N_("upright"),
+    "front_load": N_("cargo"),
+}
 POSITION = {"front": N_("front"), "rear": N_("rear"), "other": N_("other")}
 TAPE = {"match": N_("match"), "plus_two": N_("+2"), "wide": N_("wide"), "contour": N_("contour")}
 TAPE_START = {"at_valve": N_("valve"), "past_valve": N_("past valve"), "opposite": N_("opposite")}
 FACE = {"flat": N_("flat"), "curved": N_("curved"), "thin": N_("thin")}
-DOSE = {"label": N_("label"), "lean": N_("lean"), "standard": N_("standard"), "generous": N_("generous")}
+DOSE = {
+    "label": N_("label"),
+    "lean": N_("lean"),
+    "standard": N_("standard"),
+    "generous": N_("generous"),
+}
 ROUTE = {"pour": N_("pour"), "inject": N_("inject")}
 CLIMATE = {"hot_dry": N_("hot dry"), "temperate": N_("temperate"), "cool_damp": N_("cool damp")}
 START = {"drop": N_("drop"), "previous": N_("previous"), "range": N_("range")}
@@ -78,7 +93,12 @@ WAITS = {"customer": N_("the customer"), "part": N_("a part")}
 CAME_IN = FieldLine(
     "arrival",
     N_("Came in"),
-    {"tube": N_("with a tube"), "air": N_("tubeless, has air"), "flat": N_("tubeless, flat"), "off": N_("tire off")},
+    {
+        "tube": N_("with a tube"),
+        "air": N_("tubeless, has air"),
+        "flat": N_("tubeless, flat"),
+        "off": N_("tire off"),
+    },
 )
 #: The group of check-in whose fields are always in view.
 DECIDES = ""
@@ -265,9 +285,13 @@ def stage_of(path: str, here: str = "check_in") -> str:
 
 
 def wanted_lines(state: BenchWheel) -> tuple[FieldLine, ...]:
-    """Return the fields behind "More" that a figure needs now: what is missing or wrong, and what the work asks for."""
+    """Return the fields behind "More" that a figure needs now: what is missing or wrong, and what
+    the work asks for.
+    """
     reading = state.reading
-    missing = reading.missing if state.value("tire.size") is not None else ()  # the rim goes with the tire
+    missing = (
+        reading.missing if state.value("tire.size") is not None else ()
+    )  # the rim goes with the tire
     paths = {path.partition("].")[2] or path for path in (*reading.problems, *missing)}
     if state.value("rim.hook") == "straight_side":
         paths.add("tire.straight_side_approved")
@@ -278,7 +302,12 @@ def wanted_lines(state: BenchWheel) -> tuple[FieldLine, ...]:
     if isinstance(state, PlannedWheel):
         paths |= {stop.field for stop in state.progress.open_stops}
     behind = (lines for group, lines in STAGE_FIELDS["check_in"].items() if group != DECIDES)
-    return tuple(line for lines in behind for line in lines if line.path in paths or state.conflict(line.path))
+    return tuple(
+        line
+        for lines in behind
+        for line in lines
+        if line.path in paths or state.conflict(line.path)
+    )
 
 
 def field_label(path: str) -> str:
@@ -306,4 +335,8 @@ _OPEN = {
 
 def open_text(path: str) -> str:
     """Return the sentence shown where Enter leaves a choice unanswered."""
-    return tr(_OPEN[path]) if path in _OPEN else tr("{field}: not entered").format(field=field_label(path))
+    return (
+        tr(_OPEN[path])
+        if path in _OPEN
+        else tr("{field}: not entered").format(field=field_label(path))
+    )

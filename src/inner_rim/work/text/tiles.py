@@ -20,8 +20,8 @@ from inner_rim.work.text.waits import minutes_left, next_reading, wait_text
 
 
 class Tile(msgspec.Struct, frozen=True):
-    """A wheel as the list shows it; `bad` where a problem or a stop is open, `short` its name where there is little
-    room: without its end where the bench has no other wheel of that bicycle.
+    """A wheel as the list shows it; `bad` where a problem or a stop is open, `short` its name where
+    there is little room: without its end where the bench has no other wheel of that bicycle.
     """
 
     key: WheelKey
@@ -44,7 +44,11 @@ def shortened(tiles: Sequence[Tile]) -> tuple[Tile, ...]:
 
 
 def tile_of(
-    state: BenchWheel, units: UnitChoice, now: datetime, begins: datetime | None = None, hours: Hours | None = None
+    state: BenchWheel,
+    units: UnitChoice,
+    now: datetime,
+    begins: datetime | None = None,
+    hours: Hours | None = None,
 ) -> Tile:
     """Return a wheel's tile.
 
@@ -72,7 +76,8 @@ def _action(state: BenchWheel, units: UnitChoice) -> str:
 
 
 def first_clause(sentence: str) -> str:
-    """Return the first clause of a sentence, and one more behind a single word; the panel has the whole.
+    """Return the first clause of a sentence, and one more behind a single word; the panel has the
+    whole.
 
     >>> first_clause("Spin it past a fixed point: no hop, no wobble?"), first_clause("Pump to 2.2 bar. Stop.")
     ('Spin it past a fixed point', 'Pump to 2.2 bar')
@@ -87,9 +92,14 @@ def first_clause(sentence: str) -> str:
 
 
 def due_text(
-    progress: Progress | None, now: datetime, begins: datetime | None = None, hours: Hours | None = None
+    progress: Progress | None,
+    now: datetime,
+    begins: datetime | None = None,
+    hours: Hours | None = None,
 ) -> str:
-    """Return the last line of a tile: until when it waits, when work goes on, or its state in a word."""
+    """Return the last line of a tile: until when it waits, when work goes on, or its state in a
+    word.
+    """
     if progress is None:
         return tr(STATE_WORDS["to_do"])
     left = minutes_left(progress, now)
@@ -116,7 +126,9 @@ def begins_text(state: State, begins: datetime, now: datetime) -> str:
 
 
 def summary_text(state: BenchWheel, units: UnitChoice, short: bool = False) -> str:
-    """Return the line beside a wheel's name: size and rim, when it is due; else mass, work and customer too."""
+    """Return the line beside a wheel's name: size and rim, when it is due; else mass, work and
+    customer too.
+    """
     if not isinstance(state, PlannedWheel):
         return tr("A new wheel: its rim, tire and rider")
     wheel, job = state.wheel, state.ride_job
@@ -125,7 +137,9 @@ def summary_text(state: BenchWheel, units: UnitChoice, short: bool = False) -> s
         .format(
             size=wheel.tire.parsed_size.iso,
             width=show(wheel.rim.internal_width_mm, "mm", units),
-            hook=spoken({"hooked": "hooked", "straight_side": "hookless"}.get(wheel.rim.hook or "", "")),
+            hook=spoken(
+                {"hooked": "hooked", "straight_side": "hookless"}.get(wheel.rim.hook or "", "")
+            ),
         )
         .replace("  ", " ")
     ]

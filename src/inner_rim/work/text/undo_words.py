@@ -1,4 +1,6 @@
-"""What was taken back or done again, in one sentence; and what is asked before a limit is raised by it."""
+"""What was taken back or done again, in one sentence; and what is asked before a limit is raised by
+it.
+"""
 
 from collections.abc import Callable, Iterable
 
@@ -13,7 +15,15 @@ from inner_rim.core.record.units import UnitChoice
 from inner_rim.core.record.why import label
 from inner_rim.words import N_, sentence_case, tr, with_mark
 from inner_rim.work.editing.fields import field, text_of
-from inner_rim.work.editing.history import Counted, Deed, FieldsEdited, Moved, PartAdded, Recorded, Set
+from inner_rim.work.editing.history import (
+    Counted,
+    Deed,
+    FieldsEdited,
+    Moved,
+    PartAdded,
+    Recorded,
+    Set,
+)
 from inner_rim.work.editing.state import in_wheel
 from inner_rim.work.editing.undo import Undone
 from inner_rim.work.text.log_words import entry_text
@@ -38,7 +48,9 @@ def undone_text(undone: Undone, units: UnitChoice, item: FindItem) -> str:
         return tr("Nothing to do again") if undone.again else tr("Nothing to undo")
     what = deed_text(undone.deeds[-1], units, item)
     if undone.left and undone.refused:
-        return tr("Left as it is: {fields} changed in another window since.").format(fields=_labels(undone.left))
+        return tr("Left as it is: {fields} changed in another window since.").format(
+            fields=_labels(undone.left)
+        )
     if undone.refused:
         return tr("Cannot undo “{what}”. {why}").format(what=what, why=tr(REFUSED[undone.refused]))
     if undone.again:
@@ -46,7 +58,9 @@ def undone_text(undone: Undone, units: UnitChoice, item: FindItem) -> str:
     else:
         said = tr("Undone: {what}. Ctrl+Shift+Z does it again.").format(what=what)
     if undone.left:
-        said += " " + tr("Left as it is: {fields} changed in another window since.").format(fields=_labels(undone.left))
+        said += " " + tr("Left as it is: {fields} changed in another window since.").format(
+            fields=_labels(undone.left)
+        )
     return said
 
 
@@ -63,16 +77,24 @@ def deed_text(deed: Deed, units: UnitChoice, item: FindItem) -> str:
     if isinstance(deed, Set):
         return _setting(deed)
     if isinstance(deed, Moved):
-        return (tr("{name} on the bench") if deed.on else tr("{name} off the bench")).format(name=deed.name)
+        return (tr("{name} on the bench") if deed.on else tr("{name} off the bench")).format(
+            name=deed.name
+        )
     if isinstance(deed, PartAdded):
         return tr("new part {name}").format(name=deed.item.name)
     part = item(deed.item_id)
     name = part.name if part is not None else tr("a part")
     if isinstance(deed, Counted):
-        amount = amount_text(part.kind, abs(deed.by), units) if part is not None else with_mark(f"{abs(deed.by):g}")
+        amount = (
+            amount_text(part.kind, abs(deed.by), units)
+            if part is not None
+            else with_mark(f"{abs(deed.by):g}")
+        )
         sign = "+" if deed.by > 0.0 else "−"
         return tr("count of {name}, {amount}").format(name=name, amount=f"{sign}{amount}")
-    fields = ", ".join(label(one.path.removeprefix("spec.").replace(".", " ")) for one in deed.operations)
+    fields = ", ".join(
+        label(one.path.removeprefix("spec.").replace(".", " ")) for one in deed.operations
+    )
     return tr("{name}, {fields}").format(name=name, fields=fields)
 
 

@@ -26,9 +26,15 @@ def minutes_left(progress: Progress, now: datetime) -> float:
 
 
 def topped_up(state: PlannedWheel) -> bool:
-    """Whether a tire that weeps was brought back to its pressure: a reading now is what the next compares with."""
+    """Whether a tire that weeps was brought back to its pressure: a reading now is what the next
+    compares with.
+    """
     step = state.progress.step
-    return step is not None and step.code in ("hold.top_up", "hold.read") and state.plan.log.state.top_ups > 0
+    return (
+        step is not None
+        and step.code in ("hold.top_up", "hold.read")
+        and state.plan.log.state.top_ups > 0
+    )
 
 
 def next_reading(progress: Progress, hours: Hours | None) -> datetime | None:
@@ -40,13 +46,19 @@ def next_reading(progress: Progress, hours: Hours | None) -> datetime | None:
 
 
 def wanted_until(progress: Progress) -> datetime | None:
-    """Return until when nothing can be done at a wheel: a wait, or the reading that will decide; None for at once."""
+    """Return until when nothing can be done at a wheel: a wait, or the reading that will decide;
+    None for at once.
+    """
     ends = [moment(at) for at in (progress.waiting.until, progress.holding.next_reading_at) if at]
     return naive_local(max(ends)) if ends else None
 
 
 def expected(waits: Waits | None) -> datetime | None:
-    at = parse_due(waits.until) if waits is not None and waits.on is not None and waits.until else None
+    at = (
+        parse_due(waits.until)
+        if waits is not None and waits.on is not None and waits.until
+        else None
+    )
     return naive_local(at) if at is not None else None
 
 
@@ -103,14 +115,18 @@ def ready_text(promise: Promise | None, due: str | None, several: bool = False) 
 
 
 def ready_or_why(state: BenchWheel, promise: Promise | None) -> str:
-    """Return when a wheel's job can be ready, after what it waits for: no promise holds before that arrives."""
+    """Return when a wheel's job can be ready, after what it waits for: no promise holds before that
+    arrives.
+    """
     document = state.job.draft.document
     ready = ready_text(promise, document.get("due"), len(document["wheels"]) > 1)
     return " · ".join(words for words in (waits_of(state), ready) if words)
 
 
 def promise_given(state: BenchWheel) -> datetime | None:
-    """Return the time promised for a wheel's job, where it still is what the job is due at; None for none."""
+    """Return the time promised for a wheel's job, where it still is what the job is due at; None
+    for none.
+    """
     due = state.value("due")
     given = [item.entry.due for item in standing(state.job.log) if isinstance(item.entry, Promised)]
     at = parse_due(str(due)) if due and given and given[-1] == due else None
@@ -140,7 +156,9 @@ def why_waits(state: PlannedWheel, units: UnitChoice, now: datetime, hours: Hour
         at = naive_local(moment(progress.waiting.until))
         if at > here:
             step = step_name(progress.waiting.after.key)
-            return tr("{step}: waits until {at}").format(step=step, at=_clock(hours.next_open(at), here))
+            return tr("{step}: waits until {at}").format(
+                step=step, at=_clock(hours.next_open(at), here)
+            )
     reading = next_reading(progress, hours)
     if reading is not None and reading > here:
         return tr("Leak test: read it again {at}").format(at=_clock(reading, here))
@@ -164,7 +182,11 @@ def _clock(at: datetime, now: datetime) -> str:
 def care_of_all(wheels: Sequence[BenchWheel], units: UnitChoice, now: datetime) -> list[ListLine]:
     """Return what is due on wheels that were handed over, soonest first; what is past says so."""
     today = now.date()
-    dues = [(care.day, state, care) for state in planned(wheels) for care in due_care(state.wheel, state.plan)]
+    dues = [
+        (care.day, state, care)
+        for state in planned(wheels)
+        for care in due_care(state.wheel, state.plan)
+    ]
     dues.sort(key=lambda due: due[0])
     result = [head(tr("Aftercare"), tr("wheels that were handed over"))] if dues else []
     for day, state, care in dues:

@@ -38,7 +38,9 @@ def state_words(log: LogSummary, units: UnitChoice) -> str:
         parts.append(tr("insert on"))
     if state.sealant == "in":
         parts.append(
-            tr("{dose} in").format(dose=show(log.sealant_ml, "ml", units)) if log.sealant_ml else tr("sealant in")
+            tr("{dose} in").format(dose=show(log.sealant_ml, "ml", units))
+            if log.sealant_ml
+            else tr("sealant in")
         )
     parts.append(tr("at pressure") if state.air == "up" else tr("no air"))
     if state.to_lay and log.changes.again == "layer":
@@ -73,13 +75,17 @@ def span_words(minutes: float) -> str:
         return tr("{minutes} min").format(minutes=whole)
     hours, rest = divmod(whole, 60)
     return (
-        tr("{hours} h {minutes} min").format(hours=hours, minutes=rest) if rest else tr("{hours} h").format(hours=hours)
+        tr("{hours} h {minutes} min").format(hours=hours, minutes=rest)
+        if rest
+        else tr("{hours} h").format(hours=hours)
     )
 
 
 def time_words(plan: WheelPlan) -> str:
     return tr("{work}: {hands} hands-on, {wait} of waiting").format(
-        work=tr(WORK_WORDS[plan.setup.kind]), hands=span_words(plan.minutes_hands), wait=span_words(plan.minutes_wait)
+        work=tr(WORK_WORDS[plan.setup.kind]),
+        hands=span_words(plan.minutes_hands),
+        wait=span_words(plan.minutes_wait),
     )
 
 
@@ -91,7 +97,8 @@ def head_lines(state: PlannedWheel) -> tuple[str, ...]:
     if when is not None:
         when = naive_local(when)
         time += tr(" · start by {start} to be ready at {due}").format(
-            start=in_words(start_by(state.plan, when), "%a %d %b %H:%M"), due=in_words(when, "%a %d %b %H:%M")
+            start=in_words(start_by(state.plan, when), "%a %d %b %H:%M"),
+            due=in_words(when, "%a %d %b %H:%M"),
         )
     return time, tr("Lay out: {tools}").format(tools=tool_words(state.plan.tools))
 
@@ -113,7 +120,9 @@ def facts_of(state: BenchWheel, items: Iterable[Item]) -> Facts:
         if item.kind == "tube"
         and item.stock > 0.0
         and item.spec.get("bead_seat_diameter_mm") == seat
-        and float(item.spec.get("width_min_mm", 0.0)) <= width <= float(item.spec.get("width_max_mm", 999.0))
+        and float(item.spec.get("width_min_mm", 0.0))
+        <= width
+        <= float(item.spec.get("width_max_mm", 999.0))
     ]
     return Facts(
         hard=plan.pressure.start_kpa > HARD_KPA,
@@ -131,7 +140,9 @@ def tube_words(wheel: Wheel) -> str:
 
 def end_words(code: str, facts: Facts) -> str:
     """Return where a diagnosis has led, with the tube that fits."""
-    tube = facts.tube + (tr(", on the shelf: {name}").format(name=facts.on_shelf) if facts.on_shelf else "")
+    tube = facts.tube + (
+        tr(", on the shelf: {name}").format(name=facts.on_shelf) if facts.on_shelf else ""
+    )
     return tr(ENDS[code]).replace("{tube}", tube)
 
 

@@ -1,4 +1,6 @@
-"""What the work view shows around the step: its figure, its pictures, the stage's steps, the stage's figures."""
+"""What the work view shows around the step: its figure, its pictures, the stage's steps, the
+stage's figures.
+"""
 
 from datetime import datetime
 from typing import Literal
@@ -37,8 +39,8 @@ class StageFigure(msgspec.Struct, frozen=True):
 
 
 def target_of(state: PlannedWheel | None, units: UnitChoice, now: datetime) -> str:
-    """Return the figure that the step is about: a pressure, an amount, a width and a length, the minutes of a wait;
-    empty for none.
+    """Return the figure that the step is about: a pressure, an amount, a width and a length, the
+    minutes of a wait; empty for none.
     """
     if state is None:
         return ""
@@ -96,11 +98,17 @@ _PICTURES: dict[str, tuple[Picture, ...]] = {
     "hold": ("plot",),
     "repair": ("wheel",),
 }
-_STAGE_PICTURES: dict[str, tuple[Picture, ...]] = {"check_in": ("section",), "hold": ("plot",), "set": ("plot",)}
+_STAGE_PICTURES: dict[str, tuple[Picture, ...]] = {
+    "check_in": ("section",),
+    "hold": ("plot",),
+    "set": ("plot",),
+}
 
 
 def pictures_of(state: PlannedWheel | None, live: bool) -> tuple[Picture, ...]:
-    """Return the pictures that the step needs; while seating the live gauge, where one is connected."""
+    """Return the pictures that the step needs; while seating the live gauge, where one is
+    connected.
+    """
     if state is None:
         return ("section",)
     progress = state.progress
@@ -110,7 +118,13 @@ def pictures_of(state: PlannedWheel | None, live: bool) -> tuple[Picture, ...]:
     if step is not None:
         family = step.code.partition(".")[0]
         if family in ("air", "core"):
-            return ("trace",) if live else ("sectors",) if step.stage in ("seat", "hold") else ("section",)
+            return (
+                ("trace",)
+                if live
+                else ("sectors",)
+                if step.stage in ("seat", "hold")
+                else ("section",)
+            )
         if family in _PICTURES:
             return _PICTURES[family]
     return _STAGE_PICTURES.get(progress.stage, ("section",))
@@ -148,7 +162,9 @@ def _readings(progress: Progress, units: UnitChoice) -> tuple[StepLine, ...]:
     for at, kpa, air in progress.holding.readings:
         when = in_words(local(moment(at)), "%a %H:%M")
         words = f"{when}  {show(kpa, 'kpa', units)}"
-        lines.append(StepLine(words if air is None else f"{words}, {show(air, 'c', units)}", "done"))
+        lines.append(
+            StepLine(words if air is None else f"{words}, {show(air, 'c', units)}", "done")
+        )
     return (*lines, StepLine(step_name("hold.read"), "now"))
 
 
@@ -166,7 +182,8 @@ def _seating_lines(plan: WheelPlan, progress: Progress, units: UnitChoice) -> tu
 
 # -- the figures of the stage ----------------------------------------------------------------------
 
-#: The picks that matter at a stage, by their place in the plan; what the stage's picture says is not said twice.
+#: The picks that matter at a stage, by their place in the plan; what the stage's picture says is
+#: not said twice.
 _TIRE, _TAPE, _VALVE, _INSERT, _MOUNTING, _SEALANT, _LIMIT, _SEAT, _SEALING, _RIDING = range(10)
 _FIGURES: dict[str, tuple[int, ...]] = {
     "insert": (_INSERT, _MOUNTING),

@@ -5,7 +5,13 @@ from inner_rim.core.record.units import UnitChoice
 from inner_rim.store.rows import StoredVisit
 from inner_rim.words import tr
 from inner_rim.work.editing.state import BenchWheel, PlannedWheel, planned
-from inner_rim.work.text.choices.air import hold_lines, sealant_lines, seat_lines, set_lines, suggested_lines
+from inner_rim.work.text.choices.air import (
+    hold_lines,
+    sealant_lines,
+    seat_lines,
+    set_lines,
+    suggested_lines,
+)
 from inner_rim.work.text.choices.parts import (
     compatibility_lines,
     insert_lines,

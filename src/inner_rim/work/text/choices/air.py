@@ -5,7 +5,12 @@ from collections.abc import Mapping
 from inner_rim.core.models.feedback import RIDE_WORDS, moved_kpa
 from inner_rim.core.models.holding import HoldReport
 from inner_rim.core.models.inflation import GAP_MM, SOURCE_WORDS
-from inner_rim.core.models.line_verdict import TREND_WORDS, VERDICT_WORDS, forecast_kpa, hours_until_kpa
+from inner_rim.core.models.line_verdict import (
+    TREND_WORDS,
+    VERDICT_WORDS,
+    forecast_kpa,
+    hours_until_kpa,
+)
 from inner_rim.core.models.sealant import dip_table, pool_radii_mm
 from inner_rim.core.plan.advisor import (
     REMEDY_WORDS,
@@ -37,7 +42,12 @@ def sealant_lines(state: PlannedWheel, units: UnitChoice) -> list[ListLine]:
     plan = state.plan
     sealant = plan.sealant
     result = [
-        head(tr("Dose"), tr("{free} pool, the rest coats the casing").format(free=show(sealant.free_ml, "ml", units)))
+        head(
+            tr("Dose"),
+            tr("{free} pool, the rest coats the casing").format(
+                free=show(sealant.free_ml, "ml", units)
+            ),
+        )
     ]
     for name, value in (
         ("lean", sealant.lean_ml),
@@ -116,19 +126,31 @@ def suggested_lines(state: PlannedWheel, units: UnitChoice) -> list[ListLine]:
     """What to change next, best first; taking a line plans it before the next try."""
     plan = state.plan
     chosen = sorted(plan.log.state.wanted | plan.log.state.changed)
-    result = [head(tr("What to change next"), tr("most likely for its minutes first; Enter plans it"))]
+    result = [
+        head(tr("What to change next"), tr("most likely for its minutes first; Enter plans it"))
+    ]
     result += [
-        ListLine(tr(REMEDY_WORDS[remedy]), chip=tr("chosen"), tone="calm", key=LogChoice("change", remedy))
+        ListLine(
+            tr(REMEDY_WORDS[remedy]),
+            chip=tr("chosen"),
+            tone="calm",
+            key=LogChoice("change", remedy),
+        )
         for remedy in chosen
     ]
     odds, ranked = next_step_odds(plan), suggested(state)
     step = None
     if odds is not None and stands_at_pressure(plan, plan.log.seating.tries):
-        step = ListLine(tr("Next pressure step"), note=tr("seats it {odds}").format(odds=odds_words(odds)))
+        step = ListLine(
+            tr("Next pressure step"), note=tr("seats it {odds}").format(odds=odds_words(odds))
+        )
     for suggestion in ranked:
         if suggestion.remedy in chosen:
             continue
-        if step is not None and suggestion.probability / suggestion.minutes <= (odds or 0.0) / STEP_MINUTES:
+        if (
+            step is not None
+            and suggestion.probability / suggestion.minutes <= (odds or 0.0) / STEP_MINUTES
+        ):
             result.append(step)
             step = None
         result.append(_suggestion_line(suggestion, units))
@@ -136,9 +158,13 @@ def suggested_lines(state: PlannedWheel, units: UnitChoice) -> list[ListLine]:
 
 
 def _suggestion_line(suggestion: Suggestion, units: UnitChoice) -> ListLine:
-    note = tr("{odds}: {reason}").format(odds=odds_words(suggestion.probability), reason=suggestion.why.read(units))
+    note = tr("{odds}: {reason}").format(
+        odds=odds_words(suggestion.probability), reason=suggestion.why.read(units)
+    )
     if suggestion.counted:
-        note += tr(" · here it worked {n} of {all} times").format(n=suggestion.worked, all=suggestion.counted)
+        note += tr(" · here it worked {n} of {all} times").format(
+            n=suggestion.worked, all=suggestion.counted
+        )
     return ListLine(
         suggestion.text.read(units),
         note=note,
@@ -180,8 +206,14 @@ def hold_lines(state: PlannedWheel, units: UnitChoice) -> list[ListLine]:
         for i, (at, kpa, air) in enumerate(progress.holding.readings):
             clock = in_words(local(moment(at)), "%a %H:%M")
             at20 = report.p20_kpa[i - before] if report is not None and i >= before else None
-            note = show(air, "c", units) if air is not None else tr("air temperature not entered: 20 °C assumed")
-            right = tr("{p} at 20 °C").format(p=show(at20, "kpa", units)) if at20 is not None else ""
+            note = (
+                show(air, "c", units)
+                if air is not None
+                else tr("air temperature not entered: 20 °C assumed")
+            )
+            right = (
+                tr("{p} at 20 °C").format(p=show(at20, "kpa", units)) if at20 is not None else ""
+            )
             result.append(ListLine(show(kpa, "kpa", units), clock, note=note, right=right))
     result.append(head(tr("Where does it bubble?"), tr("soapy water; Enter logs it")))
     here = progress.holding.leak
@@ -197,7 +229,9 @@ def hold_lines(state: PlannedWheel, units: UnitChoice) -> list[ListLine]:
     if plan.setup.takes_sealant:
         result.append(
             ListLine(
-                tr("Sealant added…"), note=tr("Side walls that weep take some more"), key=LogChoice("care", "refilled")
+                tr("Sealant added…"),
+                note=tr("Side walls that weep take some more"),
+                key=LogChoice("care", "refilled"),
             )
         )
     return result
@@ -238,7 +272,9 @@ CLAMPED_WORDS = {
 METHOD_WORDS = {"drop": N_("drop"), "previous": N_("worked before"), "range": N_("printed range")}
 
 
-def set_lines(state: PlannedWheel, units: UnitChoice, plans: Mapping[str, WheelPlan]) -> list[ListLine]:
+def set_lines(
+    state: PlannedWheel, units: UnitChoice, plans: Mapping[str, WheelPlan]
+) -> list[ListLine]:
     """Return the riding pressure by method, what a test ride may say, and the history."""
     plan = state.plan
     pressure = plan.pressure
@@ -249,7 +285,13 @@ def set_lines(state: PlannedWheel, units: UnitChoice, plans: Mapping[str, WheelP
         )
     ]
     result += method_lines(
-        "practice.start_pressure", METHOD_WORDS, pressure.by_method, pressure.method, "kpa", units, tr("unknown")
+        "practice.start_pressure",
+        METHOD_WORDS,
+        pressure.by_method,
+        pressure.method,
+        "kpa",
+        units,
+        tr("unknown"),
     )
     result += _bicycle(state.wheel_id, plans, units)
     result += [*_ridden(state, units), *care_lines(state, units)]
@@ -260,7 +302,9 @@ def set_lines(state: PlannedWheel, units: UnitChoice, plans: Mapping[str, WheelP
         ListLine(
             show(pressure.set_here_kpa, "kpa", units),
             tr("Set here"),
-            note=tr("that is {ride} on the ride").format(ride=show(pressure.at_ride_kpa, "kpa", units)),
+            note=tr("that is {ride} on the ride").format(
+                ride=show(pressure.at_ride_kpa, "kpa", units)
+            ),
         )
     )
     return result
@@ -277,7 +321,8 @@ def _bicycle(mine: str, plans: Mapping[str, WheelPlan], units: UnitChoice) -> li
                 plan.name,
                 show(plan.pressure.start_kpa, "kpa", units),
                 note=tr("load {load} · never above {limit}").format(
-                    load=show(plan.pressure.load_n, "n", units), limit=show(plan.pressure.limit_kpa, "kpa", units)
+                    load=show(plan.pressure.load_n, "n", units),
+                    limit=show(plan.pressure.limit_kpa, "kpa", units),
                 ),
                 chip=tr("this one") if wheel_id == mine else "",
             )
@@ -290,13 +335,20 @@ def _ridden(state: PlannedWheel, units: UnitChoice) -> list[ListLine]:
     plan = state.plan
     now = state.worked_kpa
     step = plan.pressure.gauge_step_kpa
-    result = [head(tr("After a test ride"), tr("ridden at {now}; Enter logs it").format(now=show(now, "kpa", units)))]
+    result = [
+        head(
+            tr("After a test ride"),
+            tr("ridden at {now}; Enter logs it").format(now=show(now, "kpa", units)),
+        )
+    ]
     for said, words in RIDE_WORDS.items():
         then = moved_kpa(now, said, plan.pressure, step)
         result.append(
             ListLine(
                 tr(words),
-                note=tr("stays") if then == now else tr("then {then}").format(then=show(then, "kpa", units)),
+                note=tr("stays")
+                if then == now
+                else tr("then {then}").format(then=show(then, "kpa", units)),
                 key=LogChoice("ride", said),
             )
         )
@@ -324,7 +376,9 @@ def care_lines(state: PlannedWheel, units: UnitChoice) -> list[ListLine]:
     due = due_care(state.wheel, plan)
     result = [head(tr("Aftercare"), tr("Enter logs it; the dates follow"))]
     result += [ListLine(care.words.read(units), in_words(care.day, "%d %b %Y")) for care in due]
-    result += [ListLine(tr(words), key=LogChoice("care", what)) for what, words in CARE_WORDS.items()]
+    result += [
+        ListLine(tr(words), key=LogChoice("care", what)) for what, words in CARE_WORDS.items()
+    ]
     return result
 
 

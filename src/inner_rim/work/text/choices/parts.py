@@ -24,7 +24,11 @@ def visit_lines(visits: tuple[StoredVisit, ...], units: UnitChoice) -> list[List
         return []
     result = [head(tr("Earlier visits"), tr("when it was handed over, at what pressure, by whom"))]
     result += [
-        ListLine(in_words(local(moment(visit.at)), "%d %b %Y"), show(visit.pressure_kpa, "kpa", units), note=visit.by)
+        ListLine(
+            in_words(local(moment(visit.at)), "%d %b %Y"),
+            show(visit.pressure_kpa, "kpa", units),
+            note=visit.by,
+        )
         for visit in reversed(visits)
     ]
     return result
@@ -72,7 +76,10 @@ def compatibility_lines(state: PlannedWheel, units: UnitChoice) -> list[ListLine
         result.append(_read_line(words, name_of(field), value, units))
     result += [
         ListLine(
-            stop.message.read(units), chip=tr("stop"), tone="stop", key=FieldChoice(stop.field) if stop.field else None
+            stop.message.read(units),
+            chip=tr("stop"),
+            tone="stop",
+            key=FieldChoice(stop.field) if stop.field else None,
         )
         for stop in plan.stops
     ]
@@ -81,7 +88,9 @@ def compatibility_lines(state: PlannedWheel, units: UnitChoice) -> list[ListLine
 
 def _read_line(words: str, name: str, value: object, units: UnitChoice) -> ListLine:
     if value is None:
-        return ListLine(tr("not entered: the worse case counts"), words, chip=tr("enter it"), tone="caution")
+        return ListLine(
+            tr("not entered: the worse case counts"), words, chip=tr("enter it"), tone="caution"
+        )
     if isinstance(value, bool):
         return ListLine(tr("yes") if value else tr("no"), words)
     text = show(value, "kpa", units) if isinstance(value, float) else spoken(str(value))
@@ -124,7 +133,12 @@ _TAPE_TONES: dict[str, Tone] = {
 }
 
 
-METHOD_WORDS = {"match": N_("match"), "plus_two": N_("plus two"), "wide": N_("wide"), "contour": N_("contour")}
+METHOD_WORDS = {
+    "match": N_("match"),
+    "plus_two": N_("plus two"),
+    "wide": N_("wide"),
+    "contour": N_("contour"),
+}
 
 
 def tape_lines(state: PlannedWheel, units: UnitChoice) -> list[ListLine]:
@@ -144,7 +158,9 @@ def tape_lines(state: PlannedWheel, units: UnitChoice) -> list[ListLine]:
     ]
     for option in tape.options:
         picked = option.width_mm == tape.width_mm
-        gap = tr("{gap} bare at each edge") if option.edge_gap_mm >= 0.0 else tr("{gap} up each wall")
+        gap = (
+            tr("{gap} bare at each edge") if option.edge_gap_mm >= 0.0 else tr("{gap} up each wall")
+        )
         result.append(
             ListLine(
                 gap.format(gap=show(abs(option.edge_gap_mm), TRADE, units)),
@@ -156,7 +172,13 @@ def tape_lines(state: PlannedWheel, units: UnitChoice) -> list[ListLine]:
         )
     result += [*_tape_result(plan, units), head(tr("Methods: what each would pick"))]
     result += method_lines(
-        "practice.tape_width", METHOD_WORDS, tape.by_method, tape.method, TRADE, units, tr("nothing in stock")
+        "practice.tape_width",
+        METHOD_WORDS,
+        tape.by_method,
+        tape.method,
+        TRADE,
+        units,
+        tr("nothing in stock"),
     )
     result.append(head(tr("Where to start")))
     for name in ("at_valve", "past_valve", "opposite"):
@@ -197,10 +219,16 @@ def _tape_result(plan: WheelPlan, units: UnitChoice) -> list[ListLine]:
             )
         )
     if tape.trim_to_mm is not None:
-        result.append(ListLine(show(tape.trim_to_mm, TRADE, units), tr("Trim to"), tone="caution", chip=tr("trim")))
+        result.append(
+            ListLine(
+                show(tape.trim_to_mm, TRADE, units), tr("Trim to"), tone="caution", chip=tr("trim")
+            )
+        )
     fit = tape.bead_fit
     if fit is None:
-        result.append(ListLine(tr("lay a tape around the bead seat to know it"), tr("Bead fit"), tone="muted"))
+        result.append(
+            ListLine(tr("lay a tape around the bead seat to know it"), tr("Bead fit"), tone="muted")
+        )
     else:
         result.append(
             ListLine(
@@ -208,7 +236,9 @@ def _tape_result(plan: WheelPlan, units: UnitChoice) -> list[ListLine]:
                     fit=tr(fit.fit), difference=show(fit.difference_mm, "mm", units)
                 ),
                 tr("Bead fit"),
-                note=tr("{n} layers make it snug").format(n=fit.layers_to_snug) if fit.fit == "loose" else "",
+                note=tr("{n} layers make it snug").format(n=fit.layers_to_snug)
+                if fit.fit == "loose"
+                else "",
                 chip=tr(fit.fit),
                 tone="caution" if fit.fit != "snug" else "calm",
             )
@@ -220,7 +250,9 @@ def valve_lines(state: PlannedWheel, units: UnitChoice) -> list[ListLine]:
     """Return the valves on the shelf, each with what speaks against it."""
     plan = state.plan
     valve = plan.valve
-    need = show(valve.needed_mm, TRADE, units) if valve.needed_mm is not None else tr("not measured")
+    need = (
+        show(valve.needed_mm, TRADE, units) if valve.needed_mm is not None else tr("not measured")
+    )
     usual = usual_stock(plan, "shelf.valve_lengths_mm")
     title = tr("Common lengths: none on the shelf yet") if usual else tr("Valves on the shelf")
     result = [head(title, tr("needed: {need}").format(need=need))]
@@ -244,7 +276,12 @@ def valve_lines(state: PlannedWheel, units: UnitChoice) -> list[ListLine]:
 
 
 _INSERT_TONES: dict[str, Tone] = {"fits": "calm", "remarks": "caution", "does_not_fit": "stop"}
-EFFECT_WORDS = {"air_ml": N_("Air"), "slack_mm": N_("Slack"), "dose_ml": N_("Dose"), "start_kpa": N_("Start")}
+EFFECT_WORDS = {
+    "air_ml": N_("Air"),
+    "slack_mm": N_("Slack"),
+    "dose_ml": N_("Dose"),
+    "start_kpa": N_("Start"),
+}
 
 
 def insert_lines(state: PlannedWheel, units: UnitChoice) -> list[ListLine]:
@@ -264,12 +301,19 @@ def insert_lines(state: PlannedWheel, units: UnitChoice) -> list[ListLine]:
     result.append(head(tr("What it changes"), tr("without it → with it")))
     for name, (before, after) in insert.effects.items():
         kind = name.rpartition("_")[2]
-        result.append(ListLine(f"{show(before, kind, units)}  →  {show(after, kind, units)}", tr(EFFECT_WORDS[name])))
+        result.append(
+            ListLine(
+                f"{show(before, kind, units)}  →  {show(after, kind, units)}",
+                tr(EFFECT_WORDS[name]),
+            )
+        )
     return result
 
 
 def mount_lines(plan: WheelPlan, units: UnitChoice, plans: Sequence[WheelPlan]) -> list[ListLine]:
-    """Return the slack by what lies in the well, and the weights; `plans` are those of the whole bicycle."""
+    """Return the slack by what lies in the well, and the weights; `plans` are those of the whole
+    bicycle.
+    """
     return [*_slack(plan, units), *_weights(plan, plans)]
 
 
@@ -285,7 +329,9 @@ def _slack(plan: WheelPlan, units: UnitChoice) -> list[ListLine]:
             tone="stop" if mounting.grade == "will_not_go" else "calm",
         ),
         ListLine(
-            show(mounting.slack_off_well_mm, "mm", units), tr("On the shelf"), note=tr("why it must lie in the well")
+            show(mounting.slack_off_well_mm, "mm", units),
+            tr("On the shelf"),
+            note=tr("why it must lie in the well"),
         ),
         ListLine(
             show(mounting.slack_mm - mounting.finish_at_valve_gain_mm, "mm", units),
@@ -296,19 +342,29 @@ def _slack(plan: WheelPlan, units: UnitChoice) -> list[ListLine]:
         ListLine(
             tr("Shoulders are equal: either side last")
             if side is None
-            else tr("The {side} shoulder is narrower: that side goes on last and is broken first").format(side=tr(side))
+            else tr(
+                "The {side} shoulder is narrower: that side goes on last and is broken first"
+            ).format(side=tr(side))
         ),
     ]
 
 
 def _weights(plan: WheelPlan, plans: Sequence[WheelPlan]) -> list[ListLine]:
     result = [head(tr("Weights"))]
-    result += [ListLine(f"{grams:+.0f} g", tr(name)) for name, grams in plan.weights.parts_g.items()]
+    result += [
+        ListLine(f"{grams:+.0f} g", tr(name)) for name, grams in plan.weights.parts_g.items()
+    ]
     change = plan.weights.added_g - plan.weights.removed_g
-    result.append(ListLine(f"{change:+.0f} g", tr("In all"), note=tr("against a tube of the usual weight")))
+    result.append(
+        ListLine(f"{change:+.0f} g", tr("In all"), note=tr("against a tube of the usual weight"))
+    )
     weighed = {"before": tr("Weighed before"), "after": tr("Weighed after")}
-    result += [ListLine(f"{grams:.0f} g", weighed[when]) for when, grams in plan.log.weighed_g.items()]
+    result += [
+        ListLine(f"{grams:.0f} g", weighed[when]) for when, grams in plan.log.weighed_g.items()
+    ]
     if len(plans) > 1:
         whole = sum(one.weights.added_g - one.weights.removed_g for one in plans)
-        result.append(ListLine(f"{whole:+.0f} g", tr("Bicycle"), note=tr("{n} wheels").format(n=len(plans))))
+        result.append(
+            ListLine(f"{whole:+.0f} g", tr("Bicycle"), note=tr("{n} wheels").format(n=len(plans)))
+        )
     return result
