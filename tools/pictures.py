@@ -18,7 +18,6 @@ from inner_rim.core.training.course import Rules
 from inner_rim.core.training.debrief import best_play
 from inner_rim.core.training.play import Solver, begin, choose
 from inner_rim.desktop.app import Session
-from inner_rim.desktop.drawings.trace import POPS_EVERY
 from inner_rim.desktop.widgets.theme import Theme, load_font
 from inner_rim.work.editing.settings import DaySettings
 from inner_rim.work.logbook import topics_from
@@ -155,8 +154,12 @@ def trace(session: Session) -> None:
         if at > 26.0:
             break
         session.window.tools.gauge.take(float(word.data.split()[0]), at)
-    for _ in range(POPS_EVERY + 1):
-        page.deck.trace.draw()
+    trace = page.deck.trace
+    trace.draw()
+    trace.search.look()
+    while trace.search.looking:
+        QApplication.processEvents()
+    trace.draw()
 
 
 def advice(session: Session) -> None:

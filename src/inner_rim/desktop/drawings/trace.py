@@ -20,7 +20,13 @@ from inner_rim.desktop.widgets.base import Picture, PlainLabel
 from inner_rim.desktop.widgets.theme import FIGURE, SMALL, STEP, TARGET_PX, TEXT, Theme
 from inner_rim.words import N_, tr, with_mark
 from inner_rim.work.editing.state import BenchWheel, PlannedWheel, planned
-from inner_rim.work.tasks.gauge import FAULT_WORDS, GaugeSession, SimulatedFault, alarm_words
+from inner_rim.work.tasks.gauge import (
+    FAULT_WORDS,
+    GaugeSession,
+    PopSearch,
+    SimulatedFault,
+    alarm_words,
+)
 from inner_rim.work.text.choices.air import pressure_history
 
 LEFT_PX, BOTTOM_PX, TOP_PX, RIGHT_PX = 38, 22, 8, 8
@@ -226,6 +232,7 @@ class TraceView(QWidget):
         self._state: PlannedWheel | None = None
         self._others_of_bicycle: tuple[BenchWheel, ...] = ()
         self._units = METRIC
+        self.search = PopSearch(session)
         self.plot = CurvesView(theme)
         self.plot.setAccessibleName(tr("Pressure over time"))
         self._drawn_for: tuple[object, ...] = ()
@@ -286,9 +293,8 @@ class TraceView(QWidget):
         self.figure.setFont(theme.font(STEP if large else FIGURE, 600))
         self.words.setFont(theme.font(SMALL if large else TEXT, 600))
         self._lay_buttons()
-        self._simulator.setVisible(
-            not large
-        )  # once it is laid out: without a parent it would be a window
+        # once it is laid out: without a parent it would be a window
+        self._simulator.setVisible(not large)
         for button in self._buttons:
             button.setFixedHeight(TARGET_PX if theme.large else theme.px(TARGET_PX))
             button.setStyleSheet(f"padding: 0 1px; font-size: {theme.type_px(SMALL)}px;")
@@ -346,10 +352,11 @@ class TraceView(QWidget):
         self._widen(times[-1] if times else 0.0)
         self.plot.show_live(partial(grown, session, factor), len(times), (0.0, self._until_s))
         self._frames += 1
-        pops = session.pops() if self._frames % POPS_EVERY == 0 and len(times) < MAX_DRAWN else None
-        mark = (id(plan), units)
-        if mark != self._drawn_for or pops is not None:
-            self._draw_marks(plan, units, pops or ())
+        if self._frames % POPS_EVERY == 0 and len(times) < MAX_DRAWN:
+            self.search.look()
+        mark = (id(plan), units, self.search.found)
+        if mark != self._drawn_for:
+            self._draw_marks(plan, units, self.search.found)
             self._drawn_for = mark
 
     def _widen(self, last_s: float) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 from array import array
 from collections.abc import Iterator, Sequence
 from typing import TYPE_CHECKING, Literal
@@ -144,17 +145,8 @@ class GaugeSession:
         return self._begun is not None
 
     def pops(self) -> tuple[SeenPop, ...]:
-        from inner_rim.core.models.trace import analyse
-
-        try:
-            report = analyse(*rising(self.times, self.pressures))
-        except ValueError:  # not enough of it
-            return ()
-        self.pump_side = report.pump_side
-        return tuple(
-            SeenPop(time_s=round(pop.time_s, 2), pressure_kpa=round(pop.pressure_kpa, 1))
-            for pop in report.pops
-        )
+        result, self.pump_side = pops_in(self.times, self.pressures)
+        return result
 
     def held(self, target_kpa: float) -> bool:
         """Whether the pressure has been near a target for long enough: back from the last reading,
@@ -172,6 +164,58 @@ class GaugeSession:
         """The attempt is logged: the next reading above zero begins another."""
         self.times, self.pressures, self.thin = array("d"), array("d"), ThinTrace(MAX_KEPT)
         self._begun, self.peak_kpa, self.was_over, self.pump_side = None, 0.0, False, False
+
+
+def pops_in(times: Sequence[float], pressures: Sequence[float]) -> tuple[tuple[SeenPop, ...], bool]:
+    """Return the pops of a trace, and whether the gauge sits on the pump's side."""
+    from inner_rim.core.models.trace import analyse
+
+    try:
+        report = analyse(*rising(times, pressures))
+    except ValueError:  # not enough of it
+        return (), False
+    seen = (
+        SeenPop(time_s=round(pop.time_s, 2), pressure_kpa=round(pop.pressure_kpa, 1))
+        for pop in report.pops
+    )
+    return tuple(seen), report.pump_side
+
+
+class PopSearch:
+    """Looks for the pops of a running attempt in another thread: a tenth of a second is too long
+    for the window's.
+
+    Attributes:
+        found: those of the last search that ended, none of an attempt that was logged.
+    """
+
+    def __init__(self, session: GaugeSession) -> None:
+        self._session = session
+        self._of: Sequence[float] = ()
+        self._found: tuple[SeenPop, ...] = ()
+        self._thread: threading.Thread | None = None
+
+    @property
+    def found(self) -> tuple[SeenPop, ...]:
+        return self._found if self._of is self._session.times else ()
+
+    @property
+    def looking(self) -> bool:
+        return self._thread is not None and self._thread.is_alive()
+
+    def look(self) -> None:
+        if self.looking:
+            return
+        session = self._session
+        attempt, times, pressures = session.times, list(session.times), list(session.pressures)
+
+        def work() -> None:
+            found, pump_side = pops_in(times, pressures)
+            if attempt is session.times:
+                self._of, self._found, session.pump_side = attempt, found, pump_side
+
+        self._thread = threading.Thread(target=work, name="pops", daemon=True)
+        self._thread.start()
 
 
 def rising(times: Sequence[float], pressures: Sequence[float]) -> tuple[list[float], list[float]]:
