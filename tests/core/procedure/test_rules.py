@@ -18,14 +18,14 @@ from tests.samples import ordinary
 INSERTS = {"none": None, "ported": {"ported": True}, "unported": {"ported": False}}
 
 
-def plan(kind, bed, insert, order, route, lubricant, press, core_out, **more):
+def plan(kind, bed, insert, order, route, lubricant, press, core_out, seating="steps", **more):
     changes = {
         "rim__bed": bed,
         "insert": INSERTS[insert],
         "work": {"kind": kind, **more.pop("work", {})},
         **{f"practice__{name}": value for name, value in {
             "insert_order": order, "sealant_route": route, "lubricant": lubricant, "press_home": press,
-            "core_out": core_out,
+            "core_out": core_out, "seating": seating,
         }.items()},
     }  # fmt: skip
     return plan_job(job_from_plain(ordinary(**changes, **more)))[0]
@@ -69,10 +69,8 @@ def walk(result):
             assert again.index("core.in") < again.index("air.inflate") < again.index("line.look")
             held = [again.index(c) for c in ("spin.look", "hold.shake", "hold.soap") if c in again]
             assert again.index("air.inflate") < min(held)
-        if code.startswith(("hold.", "spin.", "set.")) or code in (
-            "line.look",
-            "dry.test",
-        ):  # rule 5
+        # rule 5
+        if code.startswith(("hold.", "spin.", "set.")) or code in ("line.look", "dry.test"):
             assert up and not out, code
         if code.startswith(("hold.", "spin.", "set.")):
             assert seen, code
@@ -91,9 +89,8 @@ def walk(result):
     if setup.sealed:
         assert not any(code.startswith("tape.") for code in codes)
     if "bead.off_one" in codes and "bead.first" in codes:
-        assert (
-            "bead.first" not in codes[codes.index("bead.off_one") :]
-        )  # one side opened: no first bead after it
+        # one side opened: no first bead after it
+        assert "bead.first" not in codes[codes.index("bead.off_one") :]
     if setup.insert == "none":
         assert not any(code in ("insert.on", "insert.look", "tire.arrow_again") for code in codes)
     assert ("strip.tube_out" in codes) == (setup.arrival.tube and setup.arrival.tire != "off")
@@ -123,6 +120,7 @@ def test_every_combination_of_work_bed_insert_order_route_press_and_core():
     st.sampled_from(("none", "soap", "fluid", "sealant")),
     st.sampled_from(("hand", "warmth", "tube")),
     st.booleans(),
+    st.sampled_from(("steps", "burst")),
     st.fixed_dictionaries(
         {},
         optional={
@@ -148,12 +146,26 @@ def test_every_combination_of_work_bed_insert_order_route_press_and_core():
     ),
 )
 def test_any_arrival_kept_parts_tire_marks_and_wells(
-    kind, bed, insert, order, route, wet, press, out, work, marked, new, arrow, depth, arrival
+    kind,
+    bed,
+    insert,
+    order,
+    route,
+    wet,
+    press,
+    out,
+    seating,
+    work,
+    marked,
+    new,
+    arrow,
+    depth,
+    arrival,
 ):
     well = {"depth_mm": depth, "floor_mm": 8.0, "left_shoulder_mm": 3.0, "right_shoulder_mm": 4.0}
     walk(
         plan(
-            kind, bed, insert, order, route, wet, press, out, work=work, rim__well=well,
+            kind, bed, insert, order, route, wet, press, out, seating, work=work, rim__well=well,
             tire__tubeless_ready=marked, tire__new=new, tire__directional=arrow, arrival=arrival or None,
         )
     )  # fmt: skip
