@@ -1,8 +1,7 @@
 import os
 
-if not os.environ.get(
-    "QT_QPA_PLATFORM"
-):  # also where it is set to nothing; before anything imports Qt
+# also where it is set to nothing; before anything imports Qt
+if not os.environ.get("QT_QPA_PLATFORM"):
     os.environ["QT_QPA_PLATFORM"] = "offscreen"
 
 os.environ.update(LANGUAGE="en", LC_ALL="C.UTF-8")  # whatever the developer's machine speaks

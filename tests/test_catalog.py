@@ -90,9 +90,8 @@ def test_a_table_of_words_marks_them_all():
                 for value in table.values
             ):
                 plain = (value.value for value in table.values if isinstance(value, ast.Constant))
-                unmarked += [
-                    text for text in plain if re.search(r"[^\W\d]", str(text))
-                ]  # a sign is no word
+                # a sign is no word
+                unmarked += [text for text in plain if re.search(r"[^\W\d]", str(text))]
     assert unmarked == []
 
 
@@ -108,9 +107,8 @@ def test_a_language_has_no_gap_and_keeps_every_placeholder(file, catalog):
     assert set(texts) == catalog  # else: make texts, and translate what came in
     compiled = Language([file.parents[1].name])
     for text, translated in texts.items():
-        assert translated and compiled.gettext(text) == translated, (
-            text
-        )  # else: the set-up compiles
+        # else: the set-up compiles
+        assert translated and compiled.gettext(text) == translated, text
         assert Counter(re.findall(r"\{[^}]*\}", translated)) == Counter(
             re.findall(r"\{[^}]*\}", text)
         ), text
@@ -129,9 +127,8 @@ def test_figures_days_and_what_is_typed_are_german(german):
         and parse("2,3", "kpa") == 230.0
     )
     assert tr("{loss:.1f} % a day").format(loss=1.25) == "1,2 % am Tag"
-    assert (
-        type(tr("front")) is str and type(tr("{n} parts").format(n=2)) is str
-    )  # they are stored and sent as JSON
+    # they are stored and sent as JSON
+    assert type(tr("front")) is str and type(tr("{n} parts").format(n=2)) is str
     assert (
         Message("Pump to {step_kpa}. Stop. Check both sides", {"step_kpa": 215.0})
         .read()

@@ -265,9 +265,8 @@ def kills(count: int) -> Counts:
             first = process.stdout.readline()
             time.sleep(rng.uniform(0.2, 1.2))
             process.kill()
-            whole = (
-                process.communicate()[0].rpartition("\n")[0].splitlines()
-            )  # the last may be half a line
+            # the last may be half a line
+            whole = process.communicate()[0].rpartition("\n")[0].splitlines()
             due = range(int(max(whole, key=int, default=first)) + 1)
             store = Repository(sqlite_url(file))
             bench = store.bench()
@@ -401,9 +400,8 @@ def bits(count: int) -> Counts:
                     lost = len(names) - len(bench.jobs)
                     told = len([row for row in bench.unreadable if row.table == "jobs"])
                     said += bool(told)
-                    silent += lost > told and not DailyBackup(file)(
-                        store
-                    )  # it looks through every page
+                    # it looks through every page
+                    silent += lost > told and not DailyBackup(file)(store)
                     alone += entries < len(bench.jobs)
                     export_to(store, home / "out")
                 finally:

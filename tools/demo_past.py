@@ -203,10 +203,8 @@ class SimulatedWheel:
                 after, after.log.seating.tries, after.methods.air_source, core_out, wet
             )
             self.change(clock, next((one.remedy for one in best if not one.tried), "warm"))
-            self.beads = (
-                self.beads[0] - 0.5,
-                self.beads[1] - 0.5,
-            )  # a casing that was stretched gives
+            # a casing that was stretched gives
+            self.beads = (self.beads[0] - 0.5, self.beads[1] - 0.5)
 
     def change(self, clock: Clock, remedy: Remedy) -> None:
         """Change something before the next try."""

@@ -39,9 +39,8 @@ def session(qtbot, qapp, own_home, monkeypatch, request):
         one.show()
         qtbot.addWidget(one.shell)
         qtbot.waitUntil(lambda: one._started and not (well and one.worker.waiting), timeout=10000)
-        one.bench.subscribe(
-            one.window.turns.render
-        )  # tests change the bench from outside and look at once
+        # tests change the bench from outside and look at once
+        one.bench.subscribe(one.window.turns.render)
         return one
 
     yield open_session

@@ -59,9 +59,8 @@ def test_every_control_has_a_name_and_a_role_and_the_focus_is_announced(own_home
     roles = {name: role for role, name in controls}
     assert roles["Pressure reached"] == "text" and roles["Seated"] == "push button"
     assert roles["Wheels on the bench"] == "list"
-    assert any(
-        "Sandpiper 2 · front: Pump to" in name for name in names
-    )  # what it wants next is read out
+    # what it wants next is read out
+    assert any("Sandpiper 2 · front: Pump to" in name for name in names)
     # E, Tab, Tab, Enter, Ctrl+2: each place is announced
     focused = [tuple(one) for one in result["focused"]]
     assert ("text", "Rim's max pressure") in focused and ("text", "Tire's max pressure") in focused
@@ -69,9 +68,8 @@ def test_every_control_has_a_name_and_a_role_and_the_focus_is_announced(own_home
         ("text", "Tire's max pressure")
     )
     on_the_day = {"By mechanic", "By wheel", "Board of the day", "Less time, larger"}
-    assert on_the_day & {name for _role, name in focused[-3:]}, (
-        focused
-    )  # the other page is announced too
+    # the other page is announced too
+    assert on_the_day & {name for _role, name in focused[-3:]}, focused
 
 
 @pytest.mark.real_window

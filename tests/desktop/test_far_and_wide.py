@@ -203,9 +203,8 @@ def test_a_target_that_is_held_for_two_seconds_asks_how_it_looks_or_confirms_a_p
     read([0.3 * target, 0.7 * target, target - 2.0, target, target + 1.0], 0.0)
     assert page.now._action.text().startswith("Pump to")  # not long enough
     read([target] * 8, 1.5)
-    assert (
-        page.now._action.text().startswith("Pressure held.") and demo.bench.logged == before
-    )  # the beads are for the eye
+    # the beads are for the eye
+    assert page.now._action.text().startswith("Pressure held.") and demo.bench.logged == before
     assert float(page.now.figure.text()) == pytest.approx(target / 100.0, abs=0.02)
     read([target - 30.0], 4.0)
     assert page.now._action.text().startswith("Pump to")

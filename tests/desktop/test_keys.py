@@ -140,9 +140,8 @@ def test_a_wheel_is_made_once_and_a_fleet_only_by_its_own_key(demo):
     count += 1
     assert len(bench.wheels) == count + 1
     page._new.setFocus(Qt.FocusReason.TabFocusReason)
-    press(
-        demo, K.Key_Return
-    )  # Enter makes no second wheel, also where the button was reached by Tab
+    # Enter makes no second wheel, also where the button was reached by Tab
+    press(demo, K.Key_Return)
     assert len(bench.wheels) == count + 1
     wheel(demo, "Dune")
     page.now.focus_main()
@@ -309,9 +308,8 @@ def test_each_way_to_fail_at_seating_has_its_key(demo, key, outcome):
 @pytest.mark.parametrize(
     ("opens", "key", "modifier"), [("actions", K.Key_Space, CTRL), ("far", K.Key_F11, NONE)]
 )
-@pytest.mark.parametrize(
-    "stage", ["check_in", "tape"]
-)  # the fields are in the middle, or in the drawer
+# the fields are in the middle, or in the drawer
+@pytest.mark.parametrize("stage", ["check_in", "tape"])
 def test_what_opens_in_the_middle_of_a_name_gives_the_cursor_back(
     demo, qtbot, opens, key, modifier, stage
 ):

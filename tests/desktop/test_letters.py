@@ -82,9 +82,8 @@ def test_an_opened_file_leaves_the_letters_nowhere_until_the_hand_chooses(two_wh
         "Tern",
         "Curlew",
     }
-    QTest.keyClick(
-        QApplication.focusWidget() or one.window, KEY.Key_Return
-    )  # chooses, and does nothing else
+    # chooses, and does nothing else
+    QTest.keyClick(QApplication.focusWidget() or one.window, KEY.Key_Return)
     assert entries(one.bench) == before and not one.window.parking.parked
     QTest.keyClick(one.window, KEY.Key_A)
     assert len(one.bench.wheels) == 3  # a command again

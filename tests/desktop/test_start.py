@@ -94,14 +94,12 @@ def test_a_real_window_takes_real_keys(own_home, tmp_path):
             window = wait_for(
                 lambda: xdo(env, "search", "--onlyvisible", "--name", "Inner Rim"), program
             )
-            wait_for(
-                lambda: (own_home / "inner-rim.sqlite-wal").exists(), program
-            )  # the bench is ready
+            # the bench is ready
+            wait_for(lambda: (own_home / "inner-rim.sqlite-wal").exists(), program)
             xdo(env, "windowfocus", "--sync", window.split()[-1])
             xdo(env, "key", "--delay", "60", "ctrl+n")
-            wait_for(
-                lambda: stored_rim(own_home) is not None, program
-            )  # a slow machine takes its time
+            # a slow machine takes its time
+            wait_for(lambda: stored_rim(own_home) is not None, program)
             xdo(env, "key", "--delay", "60", "Return", "Return", "Return", "Return")
             for text, name in (("Marsh", "name"), ("24", "internal_width_mm")):
                 xdo(env, "type", "--delay", "20", text)

@@ -35,9 +35,8 @@ def test_no_garbage_is_collected_between_key_and_paint_and_all_of_it_in_the_next
             for letter in f"2{n % 6}.{n % 10}":
                 QTest.keyClick(entry, letter)
                 qapp.processEvents()
-        assert (
-            len(looks) <= 4
-        )  # a slow machine makes a pause of its own; Python itself looks 25 times
+        # a slow machine makes a pause of its own; Python itself looks 25 times
+        assert len(looks) <= 4
         qtbot.waitUntil(lambda: ring() is None, timeout=5000)
         assert looks
     finally:

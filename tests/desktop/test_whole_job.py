@@ -28,12 +28,10 @@ def test_a_first_wheel_is_planned_and_handed_over(own_home, by):
     result = json.loads(done.stdout.splitlines()[-1])
     planned, checked, everything = result["planned"], result["checked"], result["all"]
     if by == "keyboard":
-        assert planned["keys"] <= 8 and checked["keys"] <= 20, (
-            result
-        )  # besides the letters of the figures
-        assert (
-            everything.get("clicks", 0) <= 4 and everything["keys"] <= 60
-        )  # only waits are skipped by a click
+        # besides the letters of the figures
+        assert planned["keys"] <= 8 and checked["keys"] <= 20, result
+        # only waits are skipped by a click
+        assert everything.get("clicks", 0) <= 4 and everything["keys"] <= 60
     else:
         assert (
             "keys" not in everything and checked["clicks"] <= 20 and everything["clicks"] <= 60

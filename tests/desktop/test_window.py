@@ -22,9 +22,8 @@ def test_an_exported_job_is_planned_by_the_command_line_as_on_the_bench(
     session, tmp_path, monkeypatch
 ):
     one = session(demo=True)
-    one.bench.shop_methods.turn_learning(
-        LEARNED_FIGURES
-    )  # the file alone knows nothing of the shop's log
+    # the file alone knows nothing of the shop's log
+    one.bench.shop_methods.turn_learning(LEARNED_FIGURES)
     target = tmp_path / "wheel.json"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(target), ""))
     assert one.window.run("export")
@@ -162,9 +161,8 @@ def test_an_unexpected_fault_goes_to_the_file_and_the_dialog(tmp_path, monkeypat
     assert "spoke through the rim" in (tmp_path / "data" / "faults.log").read_text(encoding="utf-8")
     report = (tmp_path / "data" / "report.txt").read_text(encoding="utf-8")
     assert "test_window.py" in report and "RuntimeError" in report and "PyQt6" in report
-    assert (
-        "spoke through the rim\n" not in report and "RuntimeError:" not in report
-    )  # it might quote a customer
+    # it might quote a customer
+    assert "spoke through the rim\n" not in report and "RuntimeError:" not in report
     FaultLog(tmp_path / "data" / "faults.log" / "x").write("a folder that cannot be made")
     assert faults.count == 1
     assert "cannot be written" in capsys.readouterr().err
@@ -294,9 +292,8 @@ def test_what_is_painted_piece_by_piece_is_what_is_painted_whole(demo, qtbot, qa
             qapp.processEvents()
     qtbot.waitUntil(lambda: not demo.worker.waiting)
     qapp.processEvents()
-    seen = (
-        qapp.primaryScreen().grabWindow(shell.winId()).toImage()
-    )  # what has stood there all the time
+    # what has stood there all the time
+    seen = qapp.primaryScreen().grabWindow(shell.winId()).toImage()
     for part in (page.picks, page.deck.section, page.scale):
         whole, corner = part.grab().toImage(), part.mapTo(shell, QPoint(0, 0))
         other = [

@@ -122,9 +122,8 @@ def test_picks_and_card_follow_the_units():
     for result in rows(plan(), IMPERIAL):
         text = f"{result.value} {result.note}"
         assert " bar" not in text and " ml" not in text
-        assert (
-            result.title in ("Tape", "Valve") or " mm" not in text
-        )  # the trade names these in mm everywhere
+        # the trade names these in mm everywhere
+        assert result.title in ("Tape", "Valve") or " mm" not in text
     card = text_card(plan(), IMPERIAL)
     assert "49.3 psi, printed on the tire" in card and " bar" not in card
 

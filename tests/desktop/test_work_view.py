@@ -283,9 +283,8 @@ def test_a_bar_that_is_dragged_lists_the_schedule_once(demo, qtbot, monkeypatch)
     from inner_rim.work.tasks import day_plan
 
     now = demo.bench.time
-    monkeypatch.setattr(
-        demo.bench.day.plan, "_clock", lambda: now
-    )  # the next minute is another day to list
+    # the next minute is another day to list
+    monkeypatch.setattr(demo.bench.day.plan, "_clock", lambda: now)
     demo.window.go_to("day")
     page = demo.window.page_of("day").board
     qtbot.waitUntil(lambda: not page.planned.looking, timeout=30000)

@@ -113,9 +113,8 @@ def main() -> None:
             typed[key] = entry.text()
             if entry.text() != FIRST + SECOND:
                 wrong[key] = entry.text()
-            if entry.accessibleName().startswith(
-                "Find"
-            ):  # what it does not find would be out of view
+            # what it does not find would be out of view
+            if entry.accessibleName().startswith("Find"):
                 hands.key("ctrl+a")
                 hands.key("BackSpace")
     other.terminate()

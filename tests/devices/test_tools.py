@@ -160,9 +160,8 @@ def test_three_readings_are_averaged_and_a_large_spread_is_questioned():
         and not taken.questioned
     )
     three.add("width", 24.0)
-    assert three.add("depth", 3.0) is None and three.waiting == (
-        3.0,
-    )  # another field starts afresh
+    # another field starts afresh
+    assert three.add("depth", 3.0) is None and three.waiting == (3.0,)
     three.add("depth", 3.9)
     assert three.add("depth", 3.0).questioned
 

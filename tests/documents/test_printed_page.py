@@ -124,9 +124,8 @@ def test_every_way_has_a_name_and_many_cards_can_be_stopped(bench, tmp_path):
     pages = pypdf.PdfReader(io.BytesIO(export.cards_pdf(bench.wheels, BAR))).pages
     wheels = planned(bench.wheels)
     begun = [page for page in pages if "Bench card" in page.extract_text()]
-    assert (
-        len(begun) == len(wheels) and len(pages) <= len(wheels) + 3
-    )  # a long log goes on overleaf
+    # a long log goes on overleaf
+    assert len(begun) == len(wheels) and len(pages) <= len(wheels) + 3
 
 
 def test_a_card_of_a_whole_conversion_is_one_page_and_nothing_of_a_long_log_is_lost():

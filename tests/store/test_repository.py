@@ -285,9 +285,8 @@ def test_each_fault_of_a_file_is_one_sentence(tmp_path):
     before = foreign.read_bytes()
     with pytest.raises(errors.StoreForeign, match="not a database of this program"):
         Repository(sqlite_url(foreign))
-    assert (
-        foreign.read_bytes()[100:] == before[100:]
-    )  # but for the header of a file that was opened
+    # but for the header of a file that was opened
+    assert foreign.read_bytes()[100:] == before[100:]
     with pytest.raises(errors.StoreUnreachable, match="cannot be opened"):
         Repository(sqlite_url(tmp_path / "no" / "such" / "folder" / "x.sqlite"))
     read_only = Repository(reading_url(file), read_only=True)
@@ -467,9 +466,8 @@ def test_edits_tried_again_after_their_answer_was_lost_are_there_once(store):
     mine = [SetField("", "bike", "Tern", None), SetField("", "customer", "Ada", "Bo")]
     first = store.edit("job-1", mine, NOW, "edit-1")
     assert [conflict.reason for conflict in first.conflicts] == ["changed"]
-    store.edit(
-        "job-1", [SetField("", "bike", None, "Tern")], NOW, "edit-2"
-    )  # as if it had never been
+    # as if it had never been
+    store.edit("job-1", [SetField("", "bike", None, "Tern")], NOW, "edit-2")
     again = store.edit("job-1", mine, NOW, "edit-1")
     assert again.document.get("bike") is None and again.conflicts == first.conflicts
 
@@ -501,9 +499,8 @@ def test_a_server_is_given_up_for_its_own_silence_not_for_the_program_s(server, 
     monkeypatch.setattr(database, "threading", SimpleNamespace(Event=Over, Thread=threading.Thread))
     url = server.new_database()
     store, other = Repository(url), Repository(url)
-    with (
-        store.database.writing() as connection
-    ):  # a long import: the program takes its time between statements
+    # a long import: the program takes its time between statements
+    with store.database.writing() as connection:
         late[0] += 10.0 * database.ANSWER_SECONDS
         while looked.acquire(blocking=False):
             pass

@@ -69,9 +69,8 @@ def test_figures_of_two_benches_join_and_a_count_keeps_what_was_booked_meanwhile
     )
     assert item.low_at == 500.0 and item.spec["width_mm"] == 28 and conflicts[0].stored == 500.0
     assert item.stock == 2600.0  # an edit of a figure is no count
-    store.shelf.count(
-        "p1", 2900.0, 3000.0, NOW, "counted", "c1"
-    )  # seen before the booking: 100 are missing
+    # seen before the booking: 100 are missing
+    store.shelf.count("p1", 2900.0, 3000.0, NOW, "counted", "c1")
     assert store.shelf.all()[0].stock == 2500.0 == sum(move[1] for move in movements(store))
     with pytest.raises(errors.StoreRefused):
         store.shelf.edit("p1", [SetField("", "spec.width_mm", 900, 28)], NOW)

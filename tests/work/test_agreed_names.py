@@ -105,9 +105,8 @@ def test_every_kind_of_work_has_the_agreed_fields_and_codes(kind, insert):
     }
     pressure = wheel["pressure"]
     assert {"ride_kpa", "set_here_kpa", "at_ride_kpa"} <= pressure.keys()
-    assert pressure["at_ride_kpa"] == pytest.approx(
-        pressure["set_here_kpa"]
-    )  # no ride's air is given
+    # no ride's air is given
+    assert pressure["at_ride_kpa"] == pytest.approx(pressure["set_here_kpa"])
     for step in wheel["steps"]:
         assert step["code"] in CODES | MORE, step["code"]
         assert {

@@ -19,9 +19,8 @@ def test_the_wheel_is_where_it_was_after_a_restart(desk):
     for stage in ("check_in", "strip", "tape", "valve", "mount", "sealant"):
         first.bench.recorder.finish_stage(stage)
     first.bench.recorder.attempt("one_low", 150.0, (3,))
-    first.bench.editor.type_into(
-        "tire.min_pressure_kpa", "9"
-    )  # not accepted: stays typed all the same
+    # not accepted: stays typed all the same
+    first.bench.editor.type_into("tire.min_pressure_kpa", "9")
     first.settle()
     again = desk().bench.current
     assert again.progress == first.bench.current.progress and again.progress.state == "problem"
@@ -45,9 +44,8 @@ def test_undo_and_redo_are_steps_of_fields_not_of_letters(desk):
     assert bench.current.job.draft == before and bench.current.ride_job.ride.total_mass_kg == 98
     for _ in range(20):
         bench.undo()
-    assert (
-        bench.message == "Nothing to undo" and bench.current is None
-    )  # the new wheel was the first deed
+    # the new wheel was the first deed
+    assert bench.message == "Nothing to undo" and bench.current is None
     for _ in range(20):
         bench.undo(again=True)
     assert bench.message == "Nothing to do again" and bench.current.job.draft == before
@@ -131,9 +129,8 @@ def test_two_benches_in_psi_never_make_a_wrong_limit(desk):
     psi = [d.bench.current.wheel.tire.max_pressure_kpa / 6.894757 for d in (one, two)]
     assert psi[0] == psi[1] and round(psi[0]) in (36, 40)
     asides = [d.bench.current.conflict("tire.max_pressure_kpa") for d in (one, two)]
-    assert (
-        sum(aside is not None for aside in asides) == 1
-    )  # and the other value is shown where it was typed
+    # and the other value is shown where it was typed
+    assert sum(aside is not None for aside in asides) == 1
 
 
 def test_other_units_on_one_bench_change_nothing_on_the_other_nor_what_was_typed(desk, tmp_path):
@@ -148,9 +145,8 @@ def test_other_units_on_one_bench_change_nothing_on_the_other_nor_what_was_typed
     assert two.bench.units == UnitChoice()
     for state in (one.bench.current, two.bench.current):
         assert state.typed("tire.min_pressure_kpa") == UnacceptedText("90", UnitChoice(kpa="psi"))
-    one.bench.editor.type_into(
-        "tire.max_pressure_kpa", "9"
-    )  # bar: now 90 psi fits, and means 90 psi
+    # bar: now 90 psi fits, and means 90 psi
+    one.bench.editor.type_into("tire.max_pressure_kpa", "9")
     assert one.bench.current.wheel.tire.min_pressure_kpa == pytest.approx(90 * 6.894757, abs=0.01)
     again = desk(settings_file=tmp_path / "a" / "bench.json")
     assert again.bench.units == UnitChoice(kpa="bar")

@@ -383,9 +383,8 @@ class Smoke:
             "leave",
             "show_log",
         )
-        for state in list(
-            window.bench.wheels
-        ):  # every kind of question: stops, overrides, waits, leak tests
+        # every kind of question: stops, overrides, waits, leak tests
+        for state in list(window.bench.wheels):
             window.bench.select(state.key)
             for command in asked:
                 window.run(command)

@@ -86,9 +86,8 @@ class UiRunner(QObject):
         threads.
         """
         painted = threading.Event()
-        with contextlib.suppress(
-            RuntimeError
-        ):  # the window is gone, and with it what there was to paint
+        # the window is gone, and with it what there was to paint
+        with contextlib.suppress(RuntimeError):
             QApplication.postEvent(self, _Call(self._event, painted.set), AFTER_PAINT)
             painted.wait(PAINT_SECONDS)
 

@@ -78,9 +78,8 @@ class CommandLists:
                 min(theme.px(BESIDE_PX), room.width() // 2 if room is not None else BESIDE_PX)
             )
             self._beside.addWidget(self.shown)
-        self.shown.setFocus(
-            Qt.FocusReason.PopupFocusReason
-        )  # only for a moment: the field keeps its cursor
+        # only for a moment: the field keeps its cursor
+        self.shown.setFocus(Qt.FocusReason.PopupFocusReason)
 
     def close(self) -> ListName | None:
         """Close the list; return the name of the one that was open."""

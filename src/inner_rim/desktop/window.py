@@ -74,9 +74,8 @@ class MainWindow(QWidget):
         self.views.live = lambda: self.tools.gauge_live
         self.turns = Turns(self.views.view, self._close_list, self._show, self)
         self._tour: Tour | None = None
-        self._order_soon = QTimer(
-            self
-        )  # the list of wheels follows the day once the step is painted
+        # the list of wheels follows the day once the step is painted
+        self._order_soon = QTimer(self)
         self._order_soon.setSingleShot(True)
         self._order_soon.setInterval(ORDER_MS)
         self._order_soon.timeout.connect(
@@ -228,9 +227,8 @@ class MainWindow(QWidget):
             self._tour is None or not self._tour.isAncestorOf(focus)
         )
         if isinstance(focus, QPushButton) and self.page_shown == "bench" and beside:
-            self.page.take_keyboard(
-                focus
-            )  # after a click on a button the keyboard belongs to the panel
+            # after a click on a button the keyboard belongs to the panel
+            self.page.take_keyboard(focus)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Enter, where no button, list or entry used it: press the button with the focus, or run

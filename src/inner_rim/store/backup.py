@@ -346,10 +346,8 @@ def _replace(fresh: Path, file: Path, aside: Path) -> None:
     log = file.with_name(f"{file.name}-wal")
     if log.exists() and log.stat().st_size:
         log.replace(aside.with_name(f"{aside.name}-wal"))
-    for ending in (
-        "-wal",
-        "-shm",
-    ):  # they do not belong to the restored data, and would be applied to them
+    # they do not belong to the restored data, and would be applied to them
+    for ending in ("-wal", "-shm"):
         file.with_name(file.name + ending).unlink(missing_ok=True)
     os.link(file, aside)
     fresh.replace(file)

@@ -151,9 +151,8 @@ def migrate(database: Database, before_changing: Callable[[], object] = lambda: 
     done = []
     with faults(), database.engine.begin() as connection:
         schema = _Schema(connection)
-        if (
-            not schema.is_sqlite
-        ):  # two first starts at once: the second waits, then finds the work done
+        # two first starts at once: the second waits, then finds the work done
+        if not schema.is_sqlite:
             schema.run("SET LOCAL statement_timeout = 0", "SET LOCAL lock_timeout = 0")
             schema.run(f"SELECT pg_advisory_xact_lock({_LOCK})")
         schema.run(

@@ -78,9 +78,8 @@ class ShopMethods:
     def _counting(self) -> ShopLearning | None:
         """What was learned, without the figures that are not used."""
         if self._learned is not None and self._learned.off != self.unused_figures:
-            self._learned = copy.copy(
-                self._learned
-            )  # plans that are made with the other one stay as they are
+            # plans that are made with the other one stay as they are
+            self._learned = copy.copy(self._learned)
             self._learned.off = self.unused_figures
         return self._learned
 

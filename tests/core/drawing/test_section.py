@@ -28,9 +28,8 @@ def test_the_drawing_is_to_scale():
     stem = Polygon(section.outlines["valve_stem"]).bounds
     assert stem[3] - stem[1] == pytest.approx(plan.valve.length_mm)
     nut_top = Polygon(section.outlines["valve_nut"]).bounds[3]
-    assert stem[3] - nut_top == pytest.approx(
-        plan.valve.standing_out_mm, abs=0.25
-    )  # tape's thickness
+    # tape's thickness
+    assert stem[3] - nut_top == pytest.approx(plan.valve.standing_out_mm, abs=0.25)
 
 
 @pytest.mark.parametrize("width", [23, 25, 31, 45])

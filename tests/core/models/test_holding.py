@@ -156,9 +156,8 @@ def test_a_new_tire_that_grows_is_no_leak():
     given = hold_report(grown, 3000, gauge_ml=0.0, step_kpa=0.1, new_tire=True)
     assert given.loss_percent_per_day == pytest.approx(0.0, abs=0.05)
     plain = hold_report(grown, 3000, gauge_ml=0.0, step_kpa=0.1)
-    assert plain.loss_percent_per_day == pytest.approx(
-        0.75, abs=0.05
-    )  # about 0.7 % of gauge pressure
+    # about 0.7 % of gauge pressure
+    assert plain.loss_percent_per_day == pytest.approx(0.75, abs=0.05)
     width = given.high_percent_per_day - given.low_percent_per_day
     assert width > plain.high_percent_per_day - plain.low_percent_per_day
     assert any("new tire grows" in said.read() for said in given.assumed)
@@ -171,9 +170,8 @@ def test_a_cold_workshop_is_no_leak():
 
 
 def normal(p20, c):
-    return (
-        (p20 + 101.325) * (c + 273.15) / 293.15 - 101.325 - 0.4
-    )  # less what the first reading let into the gauge
+    # less what the first reading let into the gauge
+    return (p20 + 101.325) * (c + 273.15) / 293.15 - 101.325 - 0.4
 
 
 def test_when_the_next_reading_decides_it_does():

@@ -184,9 +184,8 @@ def test_the_plan_document_has_the_agreed_names():
     from inner_rim.work.tasks.planning import plan_document
 
     result = plan_document(ordinary())["wheels"][0]["coming_up"]
-    assert result["gap"] == "ordinary" and result["needed_l_s"] == pytest.approx(
-        0.36, abs=0.01
-    )  # wetted
+    # wetted
+    assert result["gap"] == "ordinary" and result["needed_l_s"] == pytest.approx(0.36, abs=0.01)
     assert {"source", "core_out", "free_l_s", "comes_up", "probability", "words"} <= result[
         "sources"
     ][0].keys()

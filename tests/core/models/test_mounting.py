@@ -159,9 +159,8 @@ def test_weights_add_up_and_a_conversion_saves_about_a_tube():
     result = plan().weights
     assert result.added_g == pytest.approx(sum(g for g in result.parts_g.values() if g > 0))
     assert result.removed_g == pytest.approx(-sum(g for g in result.parts_g.values() if g < 0))
-    assert (
-        120 <= -result.parts_g["tube"] <= 250
-    )  # an ordinary tube of this size, common practice, no published source
+    # an ordinary tube of this size, common practice, no published source
+    assert 120 <= -result.parts_g["tube"] <= 250
     assert result.parts_g["tape"] == pytest.approx(plan().tape.length_mm * 27 * 0.1 * 1.3 / 1000)
 
 

@@ -132,7 +132,8 @@ def test_reading_one_more_figure_changes_the_limit_only_through_its_own_part(
     value = data.draw(READ[name])
     after = pressure(**usual, **{name: value}).limit_kpa
     width = float(size.split("-")[0])
-    own = {  # what the part allowed before it was read, and allows now
+    # what the part allowed before it was read, and allows now
+    own = {
         "tire__max_pressure_kpa": (min(400.0, 13000.0 / width), value),
         "rim__max_pressure_kpa": (500.0 if internal <= 25 else 350.0, value),
         "rim__hook": (500.0, 500.0 if value == "straight_side" else math.inf),
@@ -213,9 +214,8 @@ def test_the_band_of_a_start_contains_it_and_has_a_width(document):
         assert low <= result.start_kpa <= high <= result.limit_kpa and low < high
         for name in ("slack_mm", "developed_width_mm", "mounted_width_mm"):
             low, high = plan.bands[name]
-            assert low < high or (low == high and plan.stops), (
-                name
-            )  # a tire of another size has no slack to speak of
+            # a tire of another size has no slack to speak of
+            assert low < high or (low == high and plan.stops), name
 
 
 def test_a_start_is_rounded_after_it_is_kept_below_the_limit():
@@ -243,9 +243,8 @@ def test_settling_at_the_printed_maximum_says_where_there_is_none():
 def test_clamping_is_said_and_the_limit_rules_over_the_minimum():
     heavy = pressure(load_n=2000)
     assert (heavy.start_kpa, heavy.clamped, heavy.settle_kpa) == (340, "limit", 340)
-    assert (
-        heavy.near == "limit" and heavy.seating_kpa[-1] == 340
-    )  # nothing is set that was not a step
+    # nothing is set that was not a step
+    assert heavy.near == "limit" and heavy.seating_kpa[-1] == 340
     light = pressure(load_n=50)
     assert (light.start_kpa, light.clamped) == (150, "minimum")
     at_odds = pressure(rim__max_pressure_kpa=100)

@@ -101,9 +101,8 @@ def test_length_counts_turns_layers_strips_and_overlap():
     turn = 3.141592653589793 * (622 - 7)
     assert one.length_mm == pytest.approx(turn + 150)
     assert two.length_mm == pytest.approx(2 * turn + 150)
-    assert (
-        150 <= plan(rim__spokes=36).tape.overlap_mm <= 250
-    )  # common practice, no published source
+    # common practice, no published source
+    assert 150 <= plan(rim__spokes=36).tape.overlap_mm <= 250
 
 
 @pytest.mark.parametrize(("head", "needed"), [("push_on", 39.2), ("screw_on", 36.2)])

@@ -250,9 +250,8 @@ def test_pumping_in_steps_is_several_rises_and_the_last_reading_before_a_pop_is_
         + np.random.default_rng(2).normal(0.0, 0.3, t.size)
     )
     assert [round(pop.time_s, 1) for pop in find_pops(t, p)] == [7.2, 13.1]
-    fast = np.array(
-        [143.0, 155.0, 167.0, 178.0, 171.0, 180.0, 191.0]
-    )  # the bead came up before the fifth
+    # the bead came up before the fifth
+    fast = np.array([143.0, 155.0, 167.0, 178.0, 171.0, 180.0, 191.0])
     assert without_wild(fast, 0.4).tolist() == fast.tolist()
     assert (
         without_wild(np.array([143.0, 155.0, 167.0, 240.0, 191.0, 202.0, 213.0]), 0.4)[3] == 179.0

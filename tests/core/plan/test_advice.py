@@ -112,10 +112,8 @@ def test_advice_is_cheapest_first_untried_first_and_by_what_worked_here():
     first = suggestions(plan, [tried()], "floor_pump", False, False)
     assert [s.remedy for s in first][:3] == ["core_out", "wet", "bigger_source"]
     assert all(0.0 <= s.probability <= 1.0 for s in first)
-    assert [s.remedy for s in first][-2:] == [
-        "tube_first",
-        "layer",
-    ]  # a quarter of an hour, and half of one
+    # a quarter of an hour, and half of one
+    assert [s.remedy for s in first][-2:] == ["tube_first", "layer"]
     again = suggestions(plan, [tried(changed=("core_out",))], "floor_pump", True, True)
     assert again[0].remedy == "bigger_source" and "core_out" not in [s.remedy for s in again]
     shop = {"strap": (9, 10), "wet": (0, 10)}
@@ -221,19 +219,15 @@ def test_the_sealant_s_date_follows_dose_and_dip():
     _wheel, plan = planned()
     log = logged(Dose(dose_ml=65), SignOff(by="M. Osier", pressure_kpa=190))
     dates = {code: one.day for code, one in care(log).items()}
-    assert (dates["refresh"] - dates["check"]).days == pytest.approx(
-        90, abs=1
-    )  # the end and half of 180 days
+    # the end and half of 180 days
+    assert (dates["refresh"] - dates["check"]).days == pytest.approx(90, abs=1)
     assert care(log[:1]) == {}
     dry = Dip(depth_mm=0.6 * plan.sealant.dip_mm, free_ml=20.0)
-    later = [
-        *log,
-        *logged(dry, at="2027-01-03T10:00:00+00:00"),
-    ]  # 40 days on, more than half is gone
+    # 40 days on, more than half is gone
+    later = [*log, *logged(dry, at="2027-01-03T10:00:00+00:00")]
     sooner = care(later)["refresh"].day
-    assert (sooner - dates["check"]).days < 30 and sooner < dates[
-        "refresh"
-    ]  # between the dip's and the climate's
+    # between the dip's and the climate's
+    assert (sooner - dates["check"]).days < 30 and sooner < dates["refresh"]
     again = [*later, *logged(Care(what="refilled"), at="2027-01-04T10:00:00+00:00")]
     assert care(again)["refresh"].day.isoformat() == "2027-07-03"
 

@@ -93,10 +93,8 @@ def test_the_hold_test_is_calibrated_with_coarse_gauges_and_missing_temperatures
         loss, p0 = rng.uniform(0.0, 30.0), rng.uniform(150.0, 400.0)
         times = np.sort(rng.uniform(0.0, 30.0, 6))
         times -= times[0]
-        missing, bias = (
-            rng.random() < 0.5,
-            rng.normal(0.0, 1.0),
-        )  # one thermometer: it is off by as much each time
+        # one thermometer: it is off by as much each time
+        missing, bias = (rng.random() < 0.5, rng.normal(0.0, 1.0))
         rows = []
         for n, t in enumerate(times):
             air = 20.0 + rng.normal(0.0, 4.0)

@@ -121,9 +121,8 @@ def test_a_step_back_after_seating_leaves_the_beads_seated_and_one_before_it_doe
     plan, wet = after(*tested, StepEntry(stage="seat", step="bead.wet", outcome="reopened"))
     assert (wet.step.code, plan.log.state.first) == ("bead.wet", "on")
     assert state(*TO_SEAT, UP, StepEntry(stage="mount", outcome="reopened")).state.first == "off"
-    assert (
-        state(*TO_SEAT, StepEntry(stage="seat")).state.first == "seated"
-    )  # the whole stage, in one word
+    # the whole stage, in one word
+    assert state(*TO_SEAT, StepEntry(stage="seat")).state.first == "seated"
 
 
 AGAIN = StepEntry(stage="tape", outcome="again", step="layer")

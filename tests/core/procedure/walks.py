@@ -190,10 +190,8 @@ class Walk:
         no = Finding(check=question, sound=False)
         taped = not self.setup.sealed and self.setup.tire_goes_on
         if question.startswith("bead_line"):
-            return [
-                no,
-                *([Changed(remedy="push_spot")] if self.rng.random() < 0.5 else []),
-            ]  # it is seated once more
+            # it is seated once more
+            return [no, *([Changed(remedy="push_spot")] if self.rng.random() < 0.5 else [])]
         if question == "beads_unseat":
             way = self.rng.random()
             if way < 0.3:
@@ -297,10 +295,8 @@ class Eye:
             assert (
                 self.out and not self.off["last"] and setup.ports and (self.stayed or self.passed)
             )
-        if code.startswith(("hold.", "spin.", "set.")) or code in (
-            "line.look",
-            "dry.test",
-        ):  # rule 5
+        # rule 5
+        if code.startswith(("hold.", "spin.", "set.")) or code in ("line.look", "dry.test"):
             assert self.kpa and not self.out, code
         if code.startswith(("hold.", "spin.", "set.")):
             assert self.seen, code

@@ -129,9 +129,8 @@ def test_where_a_wheel_stands_can_always_be_told(story):
     if progress.open_stops and progress.state != "finished":
         assert progress.state == "stopped" and progress.step is None
     if progress.stage in ("hold", "set") and progress.state == "working" and plan.steps[:1]:
-        rule = conditions(
-            "air=up", "core=in", "line=even"
-        )  # nothing is held or set that was not seen even at pressure
+        # nothing is held or set that was not seen even at pressure
+        rule = conditions("air=up", "core=in", "line=even")
         assert plan.steps[0].stage not in ("hold", "set") or all(state.holds(one) for one in rule)
     if progress.holding.report is not None:
         assert (

@@ -42,11 +42,8 @@ def test_each_miss_goes_one_pressure_step_higher_and_ends_in_a_problem():
 
 def test_any_low_sector_is_not_seated_whatever_the_pressure():
     low = after(attempt("both_up", 340, low_left=(3,)))
-    assert (low.stage, low.step.code, low.seating.low_left) == (
-        "seat",
-        "valve.top",
-        (3,),
-    )  # what to do about it
+    # what to do about it
+    assert (low.stage, low.step.code, low.seating.low_left) == ("seat", "valve.top", (3,))
     assert after(attempt("both_up"), Inspection(low_right=(8,))).stage == "seat"
     assert after(attempt("one_low", low_left=(3,)), attempt("both_up")).stage == "hold"
 

@@ -16,9 +16,8 @@ moments = st.datetimes(datetime(2026, 1, 1), datetime(2027, 12, 31)).map(
 
 
 @settings(max_examples=200)
-@example(
-    (None,) * 6 + (Opening(0, 1),), [], datetime(2026, 1, 1), 573
-)  # a minute a week, for eleven years
+# a minute a week, for eleven years
+@example((None,) * 6 + (Opening(0, 1),), [], datetime(2026, 1, 1), 573)
 @given(
     weeks,
     st.lists(st.dates(date(2026, 1, 1), date(2027, 12, 31)), max_size=4),

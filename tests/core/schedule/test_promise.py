@@ -110,9 +110,8 @@ def test_a_shop_s_own_pace_is_learned_and_shrunk():
     rng = Random(2)
     ratios = [math.exp(rng.gauss(0.4, 0.2)) for _ in range(200)]
     many, few = learn_paces({"tape": ratios})["tape"], learn_paces({"tape": ratios[:2]})["tape"]
-    fitted_spread, _loc, fitted_scale = stats.lognorm.fit(
-        ratios, floc=0
-    )  # scipy, a general library
+    # scipy, a general library
+    fitted_spread, _loc, fitted_scale = stats.lognorm.fit(ratios, floc=0)
     assert many.mean == pytest.approx(math.log(fitted_scale), abs=0.03)
     assert many.spread == pytest.approx(fitted_spread, abs=0.03)
     assert abs(few.mean) < abs(many.mean)  # two wheels say little

@@ -96,9 +96,8 @@ def test_what_the_solver_finds_can_be_done_costs_no_more_and_pins_stay(day, whic
     first = list_schedule(day)
     wheel = which % len(day.wheels)
     if day.wheels[wheel].tasks:
-        at = START + timedelta(
-            days=2, minutes=60 * quarter - 60
-        )  # on Friday, from before it opens until the night
+        # on Friday, from before it opens until the night
+        at = START + timedelta(days=2, minutes=60 * quarter - 60)
         pinned = DayWheel(
             "w", day.wheels[wheel].tasks[:1], day.wheels[wheel].due, None, (Pin(0, at),)
         )

@@ -79,9 +79,8 @@ def test_the_pressure_that_the_rider_kept_is_asked_first_and_is_the_next_start(d
     QTest.keyClick(QApplication.focusWidget(), K.Key_2)  # new sealant
     assert bench.current.value("work.kind") == "refresh"
     assert bench.current.value("previous_pressure_kpa") == pytest.approx(180.0)
-    assert (
-        bench.current.wheel.work.kept_said is True
-    )  # said, not carried over: the shop learns from it
+    # said, not carried over: the shop learns from it
+    assert bench.current.wheel.work.kept_said is True
     assert bench.current.plan.pressure.method == "previous"
     assert bench.current.plan.pressure.start_kpa == pytest.approx(180.0, abs=10.0)
     assert [item.entry.text for item in bench.current.log if isinstance(item.entry, Note)] == [

@@ -34,10 +34,8 @@ def type_wheel(qtbot, one):
     for text in ("", "", "Heron", "45-622", "Saltmarsh", "24", "h", "", "4", "50 psi"):
         keys(qtbot, text)
         press(qtbot, window, KEY.Key_Return)
-    for field, text in (
-        ("rim.depth_at_valve_mm", "18"),
-        ("tire.min_pressure_kpa", "1,5"),
-    ):  # behind "More"
+    # behind "More"
+    for field, text in (("rim.depth_at_valve_mm", "18"), ("tire.min_pressure_kpa", "1,5")):
         window.run("go_to_field", field)
         keys(qtbot, text)
     press(qtbot, window, KEY.Key_Escape)
@@ -57,9 +55,8 @@ def test_a_wheel_from_typing_to_handing_over_by_keys_and_back_after_a_restart(se
     assert wheel.tire.max_pressure_kpa == pytest.approx(344.74, abs=0.01)
     assert not isinstance(window._app.focusWidget(), QLineEdit)
     asked = []
-    while (
-        bench.current.progress.stage != "seat" or bench.current.progress.step is not None
-    ):  # yes, and done
+    # yes, and done
+    while bench.current.progress.stage != "seat" or bench.current.progress.step is not None:
         if bench.current.progress.question:
             asked.append(bench.current.progress.question.code)
         go_on(window)
@@ -84,9 +81,8 @@ def test_a_wheel_from_typing_to_handing_over_by_keys_and_back_after_a_restart(se
     let_out = [step.code for step in bench.current.progress.together]
     assert let_out == ["air.deflate", "bead.push"]  # what to do about it, before the next try
     go_on(window)
-    assert (
-        bench.current.progress.seating.step_kpa == 140 and bench.current.progress.seats_next
-    )  # from the lowest step
+    # from the lowest step
+    assert bench.current.progress.seating.step_kpa == 140 and bench.current.progress.seats_next
     press(qtbot, window, KEY.Key_R)
     keys(qtbot, "3.6")
     press(qtbot, window, KEY.Key_Return)  # leaves the figure
@@ -104,13 +100,11 @@ def test_a_wheel_from_typing_to_handing_over_by_keys_and_back_after_a_restart(se
         bench.current.progress.stage == "seat" and bench.current.progress.seating.step_number == 1
     )
     go_on(window)
-    assert (
-        bench.current.progress.seating.step_kpa == 240
-    )  # up to where it is sealed, as a step of its own
+    # up to where it is sealed, as a step of its own
+    assert bench.current.progress.seating.step_kpa == 240
     go_on(window)
-    assert (
-        bench.current.progress.question.code == "dry_test_leaks"
-    )  # injected, so it is proved tight first
+    # injected, so it is proved tight first
+    assert bench.current.progress.question.code == "dry_test_leaks"
     waited = 0
     while window.page.now.answers[0].command != "read_gauge":
         waited += bool(bench.current.progress.waiting.until)
@@ -118,9 +112,8 @@ def test_a_wheel_from_typing_to_handing_over_by_keys_and_back_after_a_restart(se
         assert waited < 10
     assert waited >= 1  # flat on each side
     (dose,) = (one.entry for one in bench.current.log if isinstance(one.entry, Dose))
-    assert (
-        dose.dose_ml == bench.current.plan.sealant.dose_ml
-    )  # it stood ready, though steps before it were confirmed
+    # it stood ready, though steps before it were confirmed
+    assert dose.dose_ml == bench.current.plan.sealant.dose_ml
     now = window.page.now
     now.figure.setText("4")
     press(qtbot, window, KEY.Key_Return)
@@ -155,9 +148,8 @@ def test_a_wheel_from_typing_to_handing_over_by_keys_and_back_after_a_restart(se
 def test_what_is_wrong_stands_beside_the_field_and_the_last_plan_stays(session, qtbot):
     one = session(demo=True)
     qtbot.waitUntil(lambda: one.bench.shelf.loaded and not one.worker.waiting)
-    qtbot.waitUntil(
-        lambda: one.bench.shop.learned is not None
-    )  # figures move once when it is there
+    # figures move once when it is there
+    qtbot.waitUntil(lambda: one.bench.shop.learned is not None)
     page = one.window.page
     plan = one.bench.current.plan
     run(page, "go_to_field", "tire.size")

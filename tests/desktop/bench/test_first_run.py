@@ -59,9 +59,8 @@ def test_the_first_wheel_is_said_in_one_line_on_an_empty_bench(session, qtbot):
     assert one.bench.planned is not None and page.inputs.line.text() == "green"
     assert page.inputs.line.hasFocus() and page._form.currentWidget() is page.inputs
     one.bench.archive()
-    assert (
-        page._form.currentWidget() is page.first and not page.first._questions.isVisible()
-    )  # asked once
+    # asked once
+    assert page._form.currentWidget() is page.first and not page.first._questions.isVisible()
 
 
 def test_the_tour_of_the_demo_has_five_stops_and_can_be_left_at_once(demo):

@@ -52,9 +52,8 @@ def test_every_field_of_a_stage_takes_its_value_and_gives_it_back(session, qtbot
     run(page, "look_at_stage", stage)
     for group in STAGE_FIELDS[stage].values():
         for line in group:
-            run(
-                page, "look_at_stage", stage
-            )  # a part that comes or goes changes the procedure, and with it the stage
+            # a part that comes or goes changes the procedure, and with it the stage
+            run(page, "look_at_stage", stage)
             page.inputs.show_more()
             if line.path == "work.kind" or line is CAME_IN:
                 continue  # see `test_the_kind_of_work_stands_once_the_work_has_started`, and below
@@ -174,9 +173,8 @@ def test_the_rim_goes_with_the_tire_and_a_time_is_typed_as_it_is_said(session, q
             )
         assert entry.text() == text
     qtbot.keyClick(entry, Qt.Key.Key_Return)
-    assert (
-        one.bench.current.value("rim.bead_seat_diameter_mm") == 590.0
-    )  # not 559, which "26x1" would be
+    # not 559, which "26x1" would be
+    assert one.bench.current.value("rim.bead_seat_diameter_mm") == 590.0
     due = parse_due(one.bench.current.value("due"))
     assert (due.hour, due.date() - one.bench.time.astimezone().date()) == (17, timedelta(days=1))
     assert entry.text() == f"{due:%a %d %b} 17:00"
@@ -212,9 +210,8 @@ def test_a_value_that_another_hand_changed_shows_in_the_field_at_once(session, q
     assert row.entry.text() == "26"
     row.entry.selectAll()
     qtbot.keyClicks(row.entry, "25,50")
-    assert (
-        row.entry.text() == "25,50"
-    )  # a spelling of the stored value is left alone while it is typed
+    # a spelling of the stored value is left alone while it is typed
+    assert row.entry.text() == "25,50"
     page.now.focus_main()
     assert row.entry.text() == "25.5"
 
@@ -312,9 +309,8 @@ def test_after_a_choice_with_the_mouse_the_keyboard_goes_on_in_the_next_field(de
         QTest.mouseClick(button, Qt.MouseButton.LeftButton)
         assert after.isAncestorOf(QApplication.focusWidget())
         button = next(one for one in row.buttons.values() if one.isChecked())
-        QTest.mouseClick(
-            button, Qt.MouseButton.LeftButton
-        )  # taken back: there is something to think about
+        # taken back: there is something to think about
+        QTest.mouseClick(button, Qt.MouseButton.LeftButton)
         assert row.isAncestorOf(QApplication.focusWidget())
         QTest.mouseClick(button, Qt.MouseButton.LeftButton)
 

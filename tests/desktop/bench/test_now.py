@@ -93,9 +93,8 @@ def test_at_most_two_cautions_and_the_bottle_s_where_it_is_opened():
     assert ["Eye" in c or "bottle" in c for c in first.cautions] == [True, True]
     low = Attempt(peak_kpa=150, outcome="not_up", limit_kpa=340, target_kpa=150)
     later = now(*wet, low, **bottle)
-    assert "pressure 2 of" in later.head and ["Hissing" in c for c in later.cautions] == [
-        True
-    ]  # each once
+    # each once
+    assert "pressure 2 of" in later.head and ["Hissing" in c for c in later.cautions] == [True]
     bare = now(
         tire__max_pressure_kpa=None,
         rim__hook=None,

@@ -75,14 +75,12 @@ def test_insights_lead_to_their_wheels_and_a_figure_can_be_left_aside(session, q
     assert next(line for line in page.marks.rows.lines if line.key == ("gap", 0)).chip == "not used"
     about = one.bench.current.plan
     assert not any(line.read().startswith("gap:") for line in about.seating_odds.why.others)
-    assert any(
-        "riders keep" in line.read() for line in about.pressure.why.others
-    )  # the others still count
+    # the others still count
+    assert any("riders keep" in line.read() for line in about.pressure.why.others)
     page.wheels.setFocus()
     page.wheels.choose_first()
     QTest.keyClick(page.wheels, Qt.Key.Key_Return)
-    assert (
-        window.page_shown == "insights" and page._open.hasFocus()
-    )  # a wheel comes back by the button alone
+    # a wheel comes back by the button alone
+    assert window.page_shown == "insights" and page._open.hasFocus()
     QTest.keyClick(page._open, Qt.Key.Key_Space)
     assert window.page_shown == "bench" and one.bench.current.name == "wheel 0"

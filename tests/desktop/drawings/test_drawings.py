@@ -140,9 +140,8 @@ def test_the_ring_has_an_arc_a_stage_and_a_sign_for_its_state(theme):
 
     colors = {}
     stages = progress.stages
-    assert "insert" not in stages and set(stages) < set(
-        STAGES
-    )  # no arc for what this wheel does not get
+    # no arc for what this wheel does not get
+    assert "insert" not in stages and set(stages) < set(STAGES)
     for i, stage in enumerate(stages):
         angle = 2 * math.pi * (i + 0.5) / len(stages)
         at = QPointF(100 + 85 * math.sin(angle), 100 - 85 * math.cos(angle))

@@ -225,9 +225,8 @@ def test_every_bar_says_what_it_is_at_every_zoom_and_none_is_a_minute(theme, qtb
     view.show_day(board_of(day, list_schedule(day), by_wheel))
     for _ in ZOOMS:
         view.zoom(-1)
-    assert view.places.axis.per_min * 60 == pytest.approx(
-        view.places.room_px
-    )  # an hour has all the room
+    # an hour has all the room
+    assert view.places.axis.per_min * 60 == pytest.approx(view.places.room_px)
     for _zoom in ZOOMS:
         shown = [bar for group in view.groups for bar in group.bars]
         assert len(shown) == sum(len(wheel.tasks) for wheel in day.wheels) == len(set(shown))
@@ -245,9 +244,8 @@ def test_every_bar_says_what_it_is_at_every_zoom_and_none_is_a_minute(theme, qtb
             for group in view.groups
             if any(bar.words.endswith("Lay it flat") for bar in group.bars)
         )
-        assert any(
-            bar.words.endswith("Turn it") for bar in flat.bars
-        )  # two steps of a minute or two are one bar
+        # two steps of a minute or two are one bar
+        assert any(bar.words.endswith("Turn it") for bar in flat.bars)
         view.zoom(1)
 
 

@@ -79,9 +79,8 @@ def test_seven_days_and_four_weeks_are_kept_in_both_places_and_a_missing_drive_i
     drive.rename(tmp_path / "unplugged")
     assert str(drive) in (said := daily(store)) and "not there" in said
     assert not drive.exists()  # a mount point is not filled
-    assert (
-        len(backups(file)) >= 8 and daily.newest[0].date() == today.date()
-    )  # beside the data it goes on
+    # beside the data it goes on
+    assert len(backups(file)) >= 8 and daily.newest[0].date() == today.date()
     store.close()
 
 
@@ -109,9 +108,8 @@ def test_two_benches_share_a_folder_and_each_gets_its_own_data_back(tmp_path, ca
         assert [item.name for item in store.shelf.all()] == [f"Tape of {name}"]
         store.close()
     capsys.readouterr()
-    monkeypatch.setenv(
-        HOME_VARIABLE, str(tmp_path / "new")
-    )  # a new computer has no copy of its own there
+    # a new computer has no copy of its own there
+    monkeypatch.setenv(HOME_VARIABLE, str(tmp_path / "new"))
     assert main(["restore", str(drive)]) == 2 and "several benches" in capsys.readouterr().err
     assert (
         main(["restore", str(backups(tmp_path / "one" / "inner-rim.sqlite", drive)[-1].file)]) == 0

@@ -93,10 +93,8 @@ def test_a_trace_is_drawn_on_where_it_ended_and_keeps_its_peak_in_few_points(qtb
             view.plot.grab()
     t, p = zip(*session.thin.points(), strict=True)
     assert len(t) <= MAX_KEPT and max(p) == 999.0 and all(a <= b for a, b in itertools.pairwise(t))
-    assert drawn[0] <= MAX_KEPT and set(drawn[1:]) <= {
-        0,
-        2,
-    }  # the new reading joined to the last one
+    # the new reading joined to the last one
+    assert drawn[0] <= MAX_KEPT and set(drawn[1:]) <= {0, 2}
     before = view.plot.grab().toImage()
     view.set_theme(theme)  # drawn afresh, it looks the same but for the width of its line
     view.draw()
@@ -197,9 +195,8 @@ def test_the_steps_of_a_stage_are_done_at_once_up_to_a_question_or_a_wait(demo, 
         assert not (asked[-1] and run(page, "stage_done"))  # a question has its own answers
         run(page, "answer_yes" if asked[-1] else "stage_done")
     assert bench.current.progress.stage == "tape" and sum(map(bool, asked)) >= 2
-    waiting = (
-        bench.current.progress.waiting
-    )  # the rim dries: that wait has begun, as if the step was ticked off
+    # the rim dries: that wait has begun, as if the step was ticked off
+    waiting = bench.current.progress.waiting
     assert waiting.after is not None and waiting.after.code == "rim.dry"
     run(page, "back")
     assert bench.current.progress.stage == "strip"

@@ -45,9 +45,8 @@ def test_a_part_is_found_changed_and_the_plan_takes_from_it(demo, qtbot):
     keys("tape 31")
     assert [line.title for line in page.parts.rows.lines] == ["Ebb tape 31"]
     glance = [line.title for line in page.glance.rows.lines]
-    assert (
-        page.glance.isVisible() and glance.index("Ebb tape 31") == 1
-    )  # short for the bench comes first
+    # short for the bench comes first
+    assert page.glance.isVisible() and glance.index("Ebb tape 31") == 1
     assert "Running out" in glance and "Ebb tape 29" not in glance
     page._choose(page.parts.rows.lines[0].key)
     assert page.editor.isVisible() and not page.glance.isVisible()
@@ -353,9 +352,8 @@ def test_hours_days_off_and_mechanics_are_typed_and_the_schedule_keeps_them(demo
         and DaySettings(demo.bench.settings).hours.week[4].opens == 480
     )
     typed("mechanics", ", ".join(f"M Osier {n}" for n in range(21)))
-    first, second = (
-        card.fault.text().splitlines()
-    )  # each line is named, and one does not hide the other
+    # each line is named, and one does not hide the other
+    first, second = card.fault.text().splitlines()
     assert first.startswith("Friday: “late”") and second == "Mechanics: 21 names: at most 20"
     assert len(DaySettings(demo.bench.settings).mechanics) == 20  # as far as it was understood
     typed("mechanics", "M Osier, " + "R" * 81)
@@ -376,9 +374,8 @@ def test_hours_days_off_and_mechanics_are_typed_and_the_schedule_keeps_them(demo
     planned = demo.bench.day.plan.now()
     assert [one.hours is None for one in planned.day.mechanics] == [True, False]
     own = planned.day.mechanics[1].hours
-    assert (
-        own.week[0] is None and own.week[1].opens == 780 and len(own.days_off) == 3
-    )  # the shop's too
+    # the shop's too
+    assert own.week[0] is None and own.week[1].opens == 780 and len(own.days_off) == 3
     assert {t.resource for w in planned.day.wheels for t in w.tasks if t.stage == "tape"} == {
         "truing stand"
     }
@@ -491,9 +488,8 @@ def test_bars_are_moved_by_key_and_mouse_stay_pinned_and_say_why_they_cannot(dem
     QTest.mousePress(view, Qt.MouseButton.LeftButton, pos=here)
     QTest.mouseMove(view, there)
     assert view._dragged is not None
-    QTest.keyClick(
-        view, Qt.Key.Key_Escape
-    )  # thought better of it: the page stays, and so does the bar
+    # thought better of it: the page stays, and so does the bar
+    QTest.keyClick(view, Qt.Key.Key_Escape)
     assert view._dragged is None and demo.window.page_shown == "day" and not view.chosen.pinned
     QTest.mouseRelease(view, Qt.MouseButton.LeftButton, pos=there)
     assert not view.chosen.pinned
@@ -502,9 +498,8 @@ def test_bars_are_moved_by_key_and_mouse_stay_pinned_and_say_why_they_cannot(dem
     QTest.mouseRelease(view, Qt.MouseButton.LeftButton, pos=there)
     dropped = view.chosen
     if not line._refused:
-        pixel = 240 / (
-            view.places.x(free.start + 240) - view.places.x(free.start)
-        )  # minutes; a long day has few pixels
+        # minutes; a long day has few pixels
+        pixel = 240 / (view.places.x(free.start + 240) - view.places.x(free.start))
         assert dropped.pinned and abs(dropped.start - free.start - 240) <= 5 + pixel
         assert dropped.key == free.key
     stored(demo, qtbot)

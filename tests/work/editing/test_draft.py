@@ -158,9 +158,8 @@ def test_odd_text_is_one_sentence_at_once(text):
 
 
 def test_a_draft_is_read_in_the_units_it_was_typed_in():
-    draft = edit(
-        JobDraft(stored()), LOW, "52", UnitChoice(kpa="psi")
-    )  # 359 kPa, above the tire's 340
+    # 359 kPa, above the tire's 340
+    draft = edit(JobDraft(stored()), LOW, "52", UnitChoice(kpa="psi"))
     assert list(draft.drafts.values()) == [UnacceptedText("52", UnitChoice(kpa="psi"))]
     draft = edit(draft, HIGH, "4 bar", UnitChoice(kpa="kpa"))
     assert draft.drafts == {} and get(draft.document, LOW) == pytest.approx(358.5, abs=0.1)

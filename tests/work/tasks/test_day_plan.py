@@ -282,9 +282,8 @@ def test_what_other_wheels_took_in_this_shop_is_learned_too(bench):
         )
     bench.day.plan.learn({"old": tuple(log)})
     learned = paces(bench.day.plan.logs())["tape"].mean
-    assert learned > 0.3 and learned > (
-        usual["tape"].mean if "tape" in usual else 0.0
-    )  # three times the minutes
+    # three times the minutes
+    assert learned > 0.3 and learned > (usual["tape"].mean if "tape" in usual else 0.0)
     told = queue.Queue()
     bench.day.plan.estimate(told.put)
     said = told.get(timeout=30)

@@ -63,9 +63,8 @@ def run(fault, seconds=30.0):
 
 def test_the_simulator_shows_two_pops_and_its_faults_what_they_are():
     sound, _ = run("none")
-    seats = planned()[1].seats.drawn(
-        random.Random(1), 0.97 * 280
-    )  # at which its beads seat (docs/models.md 2.14)
+    # at which its beads seat (docs/models.md 2.14)
+    seats = planned()[1].seats.drawn(random.Random(1), 0.97 * 280)
     assert [pop.pressure_kpa for pop in sound.pops()] == pytest.approx(seats, abs=4)
     assert not sound.was_over
     assert len(run("low_sector")[0].pops()) == 1

@@ -29,9 +29,8 @@ def bench():
 
 def test_a_wheel_s_tasks_are_its_open_actions_joined_between_waits(bench):
     day, known = day_of(bench.wheels, NOW, ALWAYS)
-    assert {s.name for s in known}.isdisjoint(
-        {"Tern light · front", "Kiosk upright 4 · rear"}
-    )  # stop, done
+    # stop, done
+    assert {s.name for s in known}.isdisjoint({"Tern light · front", "Kiosk upright 4 · rear"})
     assert "Old Curlew · rear" in {s.name for s in known}  # a problem: somebody will see to it
     assert faults(day, list_schedule(day)) == []
     for state, result in zip(known, day.wheels, strict=True):

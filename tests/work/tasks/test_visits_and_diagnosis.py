@@ -62,9 +62,8 @@ def test_a_wheel_that_comes_back_starts_from_what_is_known_and_shows_its_visits(
     asked = now_of(back, PanelContext(METRIC, bench.time))
     assert asked.action == f"What does {back.name} come in for?" and not asked.answers[0].enter
     assert "leaked at the rim's vent hole" in asked.more[0]
-    assert all(
-        state.key[0] == back.key[0] for state in bench.wheels
-    )  # the finished job has made room
+    # the finished job has made room
+    assert all(state.key[0] == back.key[0] for state in bench.wheels)
     bench.editor.type_into("work.kind", "tire_change")
     back = bench.current
     assert back.plan.work == "tire_change"
@@ -120,9 +119,8 @@ def test_what_really_went_in_is_booked_and_taping_again_uses_stock_again():
         bench.recorder.finish_stage(stage)
     assert stock("t") == pytest.approx(9000.0 - 2 * tape)
     bench.recorder.back()
-    assert stock("t") == pytest.approx(
-        9000.0 - tape
-    )  # a slip is given back, the first run's tape is not
+    # a slip is given back, the first run's tape is not
+    assert stock("t") == pytest.approx(9000.0 - tape)
 
 
 def test_tools_time_and_boxes_are_on_pick_list_and_card():

@@ -340,9 +340,8 @@ def test_a_story_marks_what_was_corrected_and_hits_lead_to_it(bench):
 def test_what_is_ready_at_night_is_ready_when_the_shop_opens(bench):
     """A wait of a quarter of an hour that begins just before closing time ends in the morning."""
     shop = Hours()
-    closing = datetime(2026, 11, 27, 17, 25).astimezone(
-        UTC
-    )  # a Friday, by the clock of this machine
+    # a Friday, by the clock of this machine
+    closing = datetime(2026, 11, 27, 17, 25).astimezone(UTC)
     bench.moved[0] = closing
     wheel(bench, "Warden")
     bench.recorder.reopen_stage("strip")

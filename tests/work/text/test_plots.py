@@ -58,9 +58,8 @@ def test_the_band_of_a_line_is_the_one_of_weighted_least_squares():
     assert all(
         low <= y <= high for (_x, low, high), (_t, y) in zip(plot.band, plot.line, strict=True)
     )
-    assert (
-        plot.x_range[1] >= plot.moments[0].x > hours[-1]
-    )  # up to the morning after the last reading
+    # up to the morning after the last reading
+    assert plot.x_range[1] >= plot.moments[0].x > hours[-1]
 
 
 def test_every_figure_of_a_plot_lies_inside_it_and_the_units_only_change_the_scale():

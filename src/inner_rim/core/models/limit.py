@@ -290,9 +290,8 @@ def settle_kpa(
     step = third
     if seated_kpa is not None:
         hand = hand_step_kpa(seated_kpa, methods.gauge_step_kpa)
-        step = hand * math.floor(
-            seated_kpa / hand + 1e-9
-        )  # not above the highest step that was checked
+        # not above the highest step that was checked
+        step = hand * math.floor(seated_kpa / hand + 1e-9)
     return min(max(step, start), limit_kpa)
 
 

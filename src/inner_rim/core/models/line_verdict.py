@@ -312,9 +312,8 @@ def _is_settled(line: FittedLine) -> bool:
 
 def _decided_share(at: float, slope: float, line: FittedLine, last: float, error: float) -> float:
     """The share of readings at a time that decide, where the loss goes on by a slope."""
-    expected = last + slope * (
-        at - line.middle
-    )  # near enough for the error of a reading of less pressure
+    # near enough for the error of a reading of less pressure
+    expected = last + slope * (at - line.middle)
     error *= math.exp(min(max(0.0, last - expected), MAX_EXPONENT))
     spread, weight, total = 1.0 / line.slope_error**2, 1.0 / error**2, 1.0 / line.error**2
     shared, away = total * weight / (total + weight), at - line.middle

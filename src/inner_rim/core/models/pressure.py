@@ -367,9 +367,8 @@ def _set_here(
         return start
     here_c, here_ambient = methods.shop_temperature_c, shop_ambient_kpa(methods)
     value = set_here_kpa(start, ride_c, ambient, here_c, here_ambient)
-    ride_most = set_here_kpa(
-        ceiling, ride_c, ambient, here_c, here_ambient
-    )  # the ride obeys the limit too
+    # the ride obeys the limit too
+    ride_most = set_here_kpa(ceiling, ride_c, ambient, here_c, here_ambient)
     most = max(0.0, min(ceiling, ride_most))
     return rounded_within(value, hand_step_kpa(value, gauge), min(floor, most), most)
 

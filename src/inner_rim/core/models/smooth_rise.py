@@ -113,10 +113,8 @@ class _FittedCurve:
     def __init__(self, n: int, dt_s: float, empties_s: float, lag_s: float) -> None:
         import numpy as np
 
-        t, since = (
-            np.arange(n) * dt_s,
-            (np.arange(n - 1) + 0.5) * dt_s,
-        )  # a step lies between two samples
+        # a step lies between two samples
+        t, since = (np.arange(n) * dt_s, (np.arange(n - 1) + 0.5) * dt_s)
         self._fades = np.exp(-t / empties_s)
         self._half = math.exp(0.5 * dt_s / empties_s)
         columns = [np.ones(n), t / t[-1], self._fades, t / empties_s * self._fades]

@@ -90,9 +90,8 @@ def weigh(
     removed = {}
     if not setup.tubeless:
         removed["tube"] = tube_g(tire, wheel.rim)
-        if (
-            not setup.sealed and wheel.rim.bed != "large_holes"
-        ):  # there the strip goes back under the tape
+        # there the strip goes back under the tape
+        if not setup.sealed and wheel.rim.bed != "large_holes":
             removed["rim strip"] = strip_g(wheel.rim)
     into, out = sum(added.values()), sum(removed.values())
     parts = {**added, **{name: -mass for name, mass in removed.items()}}

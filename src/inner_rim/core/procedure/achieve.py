@@ -193,9 +193,8 @@ class _Planner:
                 self.meet("seat.steps", conditions("core=in"))
             elif setup.core_out and self.state.core == "in" and self.state.valve == "in":
                 self.take("core.out")
-        if (
-            setup.burst and not self.state.seen and self.state.tube == "out"
-        ):  # a tube could be pinched
+        # a tube that is filled at once could be pinched
+        if setup.burst and not self.state.seen and self.state.tube == "out":
             self.add("air.burst", pressure_step=0)
         else:
             for place in range(self.state.seen, setup.steps):

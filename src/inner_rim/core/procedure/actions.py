@@ -466,9 +466,8 @@ def perform(state: WheelState, key: str) -> WheelState:
             "changed": state.changed | {remedy},
         }
     after = state.after(tuple(fact for fact in kind.gives if fact.field not in besides))
-    seated = (
-        (TUBE_SEATED,) if code == "air.press" else ()
-    )  # as older logs have it, without its steps
+    # as older logs have it, without its steps
+    seated = (TUBE_SEATED,) if code == "air.press" else ()
     after = msgspec.structs.replace(after, did=frozenset((*kept, code, *seated)), **besides)
     return after_moving(state, after)
 

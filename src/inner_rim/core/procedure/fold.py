@@ -403,9 +403,8 @@ def _seen(fold: Fold, code: str, question: str, rechecked: bool) -> None:
     """
     if rechecked:
         needs = tuple(need for need in KINDS[code].needs if len(need.values) == 1)
-        still = (
-            code in _SEATED_LOOKS and not fold.state.seen
-        )  # they were on their seats all the time
+        # they were on their seats all the time
+        still = code in _SEATED_LOOKS and not fold.state.seen
         fold.say((*needs, *(conditions(f"seen={fold.seen_before}") if still else ())))
     fold.do(Done(fold.stage_of(code), fold.taken().key(code), question))
 
@@ -451,9 +450,8 @@ def _take_override(fold: Fold, entry: Override) -> None:
         or fold.answered.get(entry.code) is not False
     ):
         return
-    if (
-        entry.code == "beads_unseat"
-    ):  # they stay off their seats, and are seated once the sealant is in
+    # they stay off their seats, and are seated once the sealant is in
+    if entry.code == "beads_unseat":
         fold.changes = msgspec.structs.replace(fold.changes, drops=True)
         fold.say(
             conditions("stays=passed"),

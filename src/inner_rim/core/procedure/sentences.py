@@ -204,9 +204,8 @@ def _insert_on(known: SentenceInputs) -> Message:
 
 
 def _bead_wet(known: SentenceInputs) -> Message:
-    weak = (
-        known.setup.lubricant == "none" and known.soap_weakens
-    )  # wetted as a remedy in a shop that mounts dry
+    # wetted as a remedy in a shop that mounts dry
+    weak = known.setup.lubricant == "none" and known.soap_weakens
     return Message(_WET.get(known.setup.lubricant) or _WET["sealant" if weak else "soap"])
 
 

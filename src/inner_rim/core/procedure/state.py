@@ -162,9 +162,8 @@ def open_arrow(state: WheelState) -> dict[str, object]:
     """Return what a tire that came off leaves of its arrows: they are confirmed again where it has
     any.
     """
-    return {
-        name: "open" for name in ("arrow", "arrow_again") if getattr(state, name) != "none"
-    }  # a tire without one needs none
+    # a tire without one needs none
+    return {name: "open" for name in ("arrow", "arrow_again") if getattr(state, name) != "none"}
 
 
 @cache

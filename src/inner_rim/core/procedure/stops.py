@@ -350,9 +350,8 @@ def _check_in(
         )
     unread = _unread(wheel, pressure)
     result += [unread] if unread else []
-    result.append(
-        Message(MAKERS)
-    )  # also shown at the signature and on the papers, so it may give way
+    # also shown at the signature and on the papers, so it may give way
+    result.append(Message(MAKERS))
     return result[:MAX_AT_A_TIME]
 
 

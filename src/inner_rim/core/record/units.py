@@ -55,7 +55,8 @@ UNITS: dict[str, dict[str, Unit]] = {
     "ml": {"ml": Unit("ml", 1.0, 0), "floz": Unit("fl oz", ML_PER_FLUID_OUNCE, 2)},
     "kg": {"kg": Unit("kg", 1.0, 0), "lb": Unit("lb", KG_PER_POUND, 0)},
     "g": {"g": Unit("g", 1.0, 0)},
-    "n": {  # a load, as a scale under the wheel shows it
+    # a load, as a scale under the wheel shows it
+    "n": {
         "kg": Unit("kg", STANDARD_GRAVITY, 0),
         "lb": Unit("lb", STANDARD_GRAVITY * KG_PER_POUND, 0),
         "n": Unit("N", 1.0, 0),
@@ -101,7 +102,8 @@ _LONG_MM = {"cm": 10.0, "m": MM_PER_METRE}
 LONGEST_ENTRY = 60
 _TYPED_DECIMALS = 9  # so that 2,3 bar is exactly 230 kPa
 
-_ENTRY = (  # compiled by `re` when first used
+# compiled by `re` when first used
+_ENTRY = (
     r"^\s*(?P<sign>[-+\u2212]?)\s*(?:(?P<whole>\d+)\s+)?(?P<top>\d+)\s*/\s*(?P<bottom>\d+)\s*(?P<unit1>\D*?)\s*$"
     r"|^\s*(?P<number>[-+\u2212]?(?:\d+(?:[.,]\d*)?|[.,]\d+))\s*(?P<unit2>[^\d\s.,].*?)?\s*$"
 )

@@ -291,9 +291,8 @@ class _Model:
             return first
         best = self._read(solver.value, solver.best_objective_bound)
         bound = max(best.bound or 0, first.bound or 0)
-        result = (
-            best if best.cost <= first.cost or faults(self._day, first) else first
-        )  # rules may not get around pins
+        # rules may not get around pins
+        result = best if best.cost <= first.cost or faults(self._day, first) else first
         return Schedule(result.placed, result.done, result.cost, min(bound, result.cost))
 
     def _read(self, value: Callable[[cp_model.IntVar], int], bound: float) -> Schedule:
@@ -305,9 +304,8 @@ class _Model:
         for w, t in sorted(self._tasks, key=lambda place: (value(self._starts[place]), place)):
             start = value(self._starts[w, t])
             end = start + day.wheels[w].tasks[t].minutes
-            if (
-                self._pooled
-            ):  # as before, else whoever has been free for the shortest time: gaps stay long
+            # as before, else whoever has been free for the shortest time: gaps stay long
+            if self._pooled:
                 could = [m for m in range(len(free)) if free[m] <= start]
                 kept = usual.get((w, t))
                 mechanic = kept if kept in could else max(could, key=lambda m: (free[m], -m))

@@ -161,10 +161,8 @@ class BenchPage(Page):
         self._theme = theme
         if self.first is not None:
             self._form.removeWidget(self.first)
-            self._typed_first = (
-                self.first.tapes.text(),
-                self.first.line.text(),
-            )  # nothing that was typed is lost
+            # nothing that was typed is lost
+            self._typed_first = (self.first.tapes.text(), self.first.line.text())
             discard(self.first)
             self.first = None  # made again in the new theme
         large = Theme(theme.tokens.name, theme.scale * FAR_TIMES) if self.far else theme

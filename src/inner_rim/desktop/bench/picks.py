@@ -42,9 +42,8 @@ class PicksColumn(QGroupBox):
         self._stale = False
         self._at = 0
         self._chips: dict[int, QRectF] = {}
-        self.setAttribute(
-            Qt.WidgetAttribute.WA_OpaquePaintEvent
-        )  # so that nothing behind it is painted first
+        # so that nothing behind it is painted first
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setAccessibleName(tr("Plan"))
 
@@ -79,9 +78,8 @@ class PicksColumn(QGroupBox):
         theme = self._theme
         painter = QPainter(self)
         area = event.region() if event is not None else QRegion(self.rect())
-        painter.fillRect(
-            area.boundingRect(), theme.color("ground")
-        )  # before edges are smoothed: whole pixels
+        # before edges are smoothed: whole pixels
+        painter.fillRect(area.boundingRect(), theme.color("ground"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         head = QRectF(theme.px(16), 0, self.width() - theme.px(32), theme.px(34))
         if area.intersects(head.toAlignedRect()):

@@ -182,9 +182,8 @@ class StepPanel(QFrame):
             self._column.removeWidget(self._asked)
             self._flow.removeWidget(self._asked)
             self._flow.addWidget(self._asked)
-        for place, (label, entry) in enumerate(
-            self._entries
-        ):  # a label is over its entry, or before it
+        # a label is over its entry, or before it
+        for place, (label, entry) in enumerate(self._entries):
             self._asking.addWidget(label, 0, place if over else 2 * place)
             self._asking.addWidget(entry, 1 if over else 0, place if over else 2 * place + 1)
         for column in range(8):
@@ -324,9 +323,8 @@ class StepPanel(QFrame):
 
     def _put_answer(self, button: QPushButton, place: int, answer: Answer) -> None:
         button.setDown(False)  # a finger already on it did not mean its new words
-        button.setText(
-            caption(place, answer, self._typing).replace("&", "&&")
-        )  # Qt would take it for a mnemonic
+        # Qt would take it for a mnemonic
+        button.setText(caption(place, answer, self._typing).replace("&", "&&"))
         button.setAccessibleName(words_of(answer))
         button.setProperty("command", answer.command)
         button.setProperty("enter", answer.enter)

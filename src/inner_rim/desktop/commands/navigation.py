@@ -25,9 +25,8 @@ from inner_rim.work.text.stage_fields import stage_of
 
 def go(page: str) -> Callable[[Context], Outcome]:
     def run(context: Context) -> Outcome:
-        if (
-            context.window.typing and page == "bench"
-        ):  # the rest of the word must not become commands
+        # the rest of the word must not become commands
+        if context.window.typing and page == "bench":
             if context.window.page_shown == "bench":
                 return Outcome()
             context.window.go_to(page)

@@ -192,9 +192,8 @@ class FinishView(Picture):
         painter.setPen(theme.color("muted"))
         box = QRectF(center.x() - 0.5 * radius, center.y() + theme.px(4), radius, 0.6 * radius)
         flags, advice = Qt.AlignmentFlag.AlignHCenter | Qt.TextFlag.TextWordWrap, tr(ADVICE[word])
-        if (
-            painter.boundingRect(box, flags, advice).height() <= box.height()
-        ):  # half a sentence would mislead
+        # half a sentence would mislead
+        if painter.boundingRect(box, flags, advice).height() <= box.height():
             painter.drawText(box, flags, advice)
 
     # -- moving ------------------------------------------------------------------------------

@@ -79,9 +79,8 @@ class Lens:
         may be.
         """
         painter.save()
-        painter.setClipRect(
-            self.box
-        )  # a round clip costs more than to cover the corners afterwards
+        # a round clip costs more than to cover the corners afterwards
+        painter.setClipRect(self.box)
         painter.fillRect(self.box, theme.color("card"))
         painter.save()
         to_mm(painter, self.at((0.0, 0.0)), self.scale)
@@ -99,10 +98,8 @@ class Lens:
             away = QPointF(
                 0.0, max(0.0, MIN_TAPE_PX + 0.8 - self.seat.thickness_mm * self.scale) * i
             )
-            for color, wide in (
-                ("rubber", thick + 1.0),
-                ("tape", thick),
-            ):  # edged, so that layers are told apart
+            # edged, so that layers are told apart
+            for color, wide in (("rubber", thick + 1.0), ("tape", thick)):
                 painter.setPen(QPen(theme.color(color), wide, cap=Qt.PenCapStyle.FlatCap))
                 painter.drawPolyline(self.polygon(layer).translated(away))
         if self.seat.band:

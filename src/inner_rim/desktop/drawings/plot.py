@@ -150,9 +150,8 @@ class PlotView(Picture):
             painter.setPen(QPen(theme.color(level.purpose), 2.0))
             painter.drawLine(at, QPointF(field.right(), at.y()))
             width = painter.fontMetrics().horizontalAdvance(level.words) + 8.0
-            if (
-                level.purpose == "accent"
-            ):  # a plan is written at the left and below, out of the way of a limit
+            # a plan is written at the left and below, out of the way of a limit
+            if level.purpose == "accent":
                 box = QRectF(field.left() + 4, at.y() + 2, width, theme.px(16))
             else:
                 box = QRectF(field.right() - width, at.y() - theme.px(17), width, theme.px(16))

@@ -57,9 +57,8 @@ def _paint(
     inner = box.adjusted(width / 2, width / 2, -width / 2, -width / 2)
     each = 360.0 / len(looks)
     for i, purpose in enumerate(looks):
-        pen = QPen(
-            theme.color(purpose), width * (0.4 if purpose == "edge" else 1.0)
-        )  # to come: thin
+        # to come: thin
+        pen = QPen(theme.color(purpose), width * (0.4 if purpose == "edge" else 1.0))
         pen.setCapStyle(Qt.PenCapStyle.FlatCap)
         painter.setPen(pen)
         start = 90.0 - i * each - GAP_DEGREES / 2

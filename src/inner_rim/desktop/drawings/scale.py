@@ -29,9 +29,8 @@ class PressureScale(Picture):
         self._now_kpa: float | None = None
         self._next_kpa: float | None = None
         self._shown: object = ()
-        self.setAttribute(
-            Qt.WidgetAttribute.WA_OpaquePaintEvent
-        )  # so that nothing behind it is painted first
+        # so that nothing behind it is painted first
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.set_theme(theme)
 
     def set_theme(self, theme: Theme) -> None:
@@ -76,9 +75,8 @@ class PressureScale(Picture):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         theme = self._theme
         painter = QPainter(self)
-        painter.fillRect(
-            self.rect(), theme.color("card")
-        )  # before edges are smoothed: whole pixels
+        # before edges are smoothed: whole pixels
+        painter.fillRect(self.rect(), theme.color("card"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(theme.color("line"))
         painter.drawLine(0, 0, self.width(), 0)
@@ -118,9 +116,8 @@ class PressureScale(Picture):
         zone(limit, limit * HEADROOM, "stop_soft")
         painter.setPen(theme.outline("edge"))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setRenderHint(
-            QPainter.RenderHint.Antialiasing, False
-        )  # straight lines on whole pixels
+        # straight lines on whole pixels
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
         painter.drawRect(bar)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         marks_above = [(p.settle_kpa, tr("sealing {p}"), 400)]

@@ -79,9 +79,8 @@ class SectionView(Picture):
         self._state: PlannedWheel | None = None
         self._units = UnitChoice()
         self.setMinimumSize(180, 60)
-        self.setAttribute(
-            Qt.WidgetAttribute.WA_OpaquePaintEvent
-        )  # so that nothing behind it is painted first
+        # so that nothing behind it is painted first
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
 
     def set_theme(self, theme: Theme) -> None:
         self._theme = theme
@@ -150,9 +149,8 @@ class SectionView(Picture):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
-        painter.fillRect(
-            self.rect(), self._theme.color("card")
-        )  # before edges are smoothed: whole pixels
+        # before edges are smoothed: whole pixels
+        painter.fillRect(self.rect(), self._theme.color("card"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if self._section is None or self._state is None:
             self._invite(painter)
@@ -172,9 +170,8 @@ class SectionView(Picture):
             return
         lenses = self.lenses()
         for dimension in self._section.dimensions:
-            if (
-                dimension.name != "section_height" or not lenses
-            ):  # the right lens covers it; the picks have it
+            # the right lens covers it; the picks have it
+            if dimension.name != "section_height" or not lenses:
                 self._paint_dimension(painter, dimension, frame)
         self._paint_labels(
             painter, frame, min((lens.box.top() for lens in lenses), default=self.height())
@@ -351,9 +348,8 @@ class SectionView(Picture):
         box = QRectF(at.x() - wide / 2, at.y() - 2.1 * row, wide, row)
         painter.setPen(theme.color("ink"))
         painter.setFont(theme.font(TEXT, 600))
-        under_walls = (
-            frame[2] + 6.0 * frame[0] + theme.px(34)
-        )  # the internal width is written there
+        # the internal width is written there
+        under_walls = frame[2] + 6.0 * frame[0] + theme.px(34)
         insert = self._section.outlines.get("insert")
         if insert is not None:
             under_walls = max(under_walls, self._at((0.0, min(y for _, y in insert)), frame).y())

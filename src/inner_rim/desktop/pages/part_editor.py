@@ -175,9 +175,8 @@ class PartEditor(QWidget):
     def _stored(self, item: Item) -> None:
         self.stored.emit(tr("{name} is on the shelf").format(name=item.name))
         for _spec, widget in self._rows.values():
-            if (
-                isinstance(widget, EntryField) and not widget.hasFocus()
-            ):  # else somebody types into it
+            # else somebody types into it
+            if isinstance(widget, EntryField) and not widget.hasFocus():
                 widget.setModified(False)
         self._fill()
 

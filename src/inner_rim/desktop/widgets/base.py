@@ -156,7 +156,6 @@ class Scrolling(QScrollArea):
 
     def changeEvent(self, event: QEvent | None) -> None:
         super().changeEvent(event)
-        if (
-            event is not None and event.type() == QEvent.Type.StyleChange
-        ):  # larger text: a wider bar
+        # larger text: a wider bar
+        if event is not None and event.type() == QEvent.Type.StyleChange:
             self._place_bar()

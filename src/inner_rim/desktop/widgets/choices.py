@@ -100,9 +100,8 @@ class Choices(QWidget):
             button.clicked.connect(lambda on, v=value: self.chosen.emit(v if on else ""))
             button.pointed.connect(self.pointed)
             button.key_pressed.connect(self._key)
-            share = metrics.horizontalAdvance(word) + theme.px(
-                AROUND_PX
-            )  # the same room around every word
+            # the same room around every word
+            share = metrics.horizontalAdvance(word) + theme.px(AROUND_PX)
             row.addWidget(button, 1 if equal else share)
             self.buttons[value] = button
         for button in self.buttons.values():

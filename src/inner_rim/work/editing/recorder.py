@@ -85,9 +85,8 @@ class Recorder:
             return
         try:
             for entry in entries:
-                msgspec.convert(
-                    msgspec.to_builtins(entry), AnyEntry
-                )  # what the store would refuse is not shown as logged
+                # what the store would refuse is not shown as logged
+                msgspec.convert(msgspec.to_builtins(entry), AnyEntry)
         except msgspec.ValidationError as fault:
             self._bench.say(tr("This cannot be logged: {why}").format(why=fault))
             return

@@ -118,9 +118,8 @@ class ShelfBook:
         self._asking = CoalescedQuery(
             lambda store: store.shelf.all(), self.adopt, sync.on_failed_read
         )
-        self._taken: list[
-            tuple[tuple[str, str], str, str, float]
-        ] = []  # without a store, for giving back
+        # without a store, for giving back
+        self._taken: list[tuple[tuple[str, str], str, str, float]] = []
 
     @property
     def items(self) -> tuple[Item, ...]:

@@ -399,9 +399,8 @@ class StoreWorker:
                 self._head = task
                 self._reporter.report(fault)
                 self._pause()
-                self._reopen = self._reopen or isinstance(
-                    fault, StoreReadOnly
-                )  # it may be writable by then
+                # it may be writable by then
+                self._reopen = self._reopen or isinstance(fault, StoreReadOnly)
                 return
             self._failed(task, fault)
         else:

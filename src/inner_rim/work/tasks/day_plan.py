@@ -118,9 +118,8 @@ class DayPlan:
         self._said: dict[str, datetime] = {}
         self._changed = ("", _EPOCH)
         self._elsewhere: Mapping[str, Sequence[Logged]] = {}
-        self._promised: Mapping[
-            str, Sequence[Logged]
-        ] = {}  # of each wheel, the promises and handovers alone
+        # of each wheel, the promises and handovers alone
+        self._promised: Mapping[str, Sequence[Logged]] = {}
         self._estimates = 0
         self._threads: list[threading.Thread] = []
         self.watched = False
@@ -223,9 +222,8 @@ class DayPlan:
         """Remove pins whose task is done, or whose time is long past."""
         open_actions = {one.key: {task.action for task in one.tasks} for one in planned.day.wheels}
         for pin in self._chosen.pins:
-            done = pin.action not in open_actions.get(
-                pin.wheel, {pin.action}
-            )  # a wheel with a problem comes back
+            # a wheel with a problem comes back
+            done = pin.action not in open_actions.get(pin.wheel, {pin.action})
             if done or pin.at < planned.day.start - STILL:
                 self._chosen.unpin(pin)
 

@@ -76,9 +76,8 @@ class Visits:
         mine = [one for one in self._bench.wheels if one.job.job_id == state.job.job_id]
         if all(one.standing == "finished" for one in mine):
             self._sync.history.push(Moved(state.job.job_id, state.name, False, state.key))
-            self._sync.archive(
-                self._sync.job(state.job.job_id)
-            )  # what is finished makes room for the new visit
+            # what is finished makes room for the new visit
+            self._sync.archive(self._sync.job(state.job.job_id))
         self._bench.selected = (job.job_id, state.wheel_id)
         self._bench.refresh(job)
         self._bench.say(tr("{name} is back").format(name=state.name))

@@ -215,10 +215,8 @@ def _stepping(
     behind = state.plan.behind
     asked = around.asks(state, *_with_kind(step.asks))
     if behind and behind[-1].code == "sealant.inject" and state.plan.setup.insert == "none":
-        more, asked = (
-            (Answer("log_dip", tr("Dip to calibrate")),),
-            around.asks(state, "dip"),
-        )  # the dose has just gone in
+        # the dose has just gone in
+        more, asked = ((Answer("log_dip", tr("Dip to calibrate")),), around.asks(state, "dip"))
     several = len(progress.together) > 1
     if several and around.pace == "stage":
         return _together(state, around, more, asked)
@@ -503,9 +501,8 @@ def _hold(
         if holds:
             action = tr("It holds: set the pressure and hand over")
     read = Answer("read_gauge", tr("Log the reading"))
-    held = (
-        (Answer("stage_done", tr("Passed")),) if readings and verdict != "leaks" else ()
-    )  # never without a reading
+    # never without a reading
+    held = (Answer("stage_done", tr("Passed")),) if readings and verdict != "leaks" else ()
     more = (Answer("step_done", tr("Topped up"), enter=False),) if tops_up else ()
     answers = (*held, read) if holds else (read, *more, *held)
     return Now(

@@ -289,9 +289,8 @@ def wanted_lines(state: BenchWheel) -> tuple[FieldLine, ...]:
     the work asks for.
     """
     reading = state.reading
-    missing = (
-        reading.missing if state.value("tire.size") is not None else ()
-    )  # the rim goes with the tire
+    # the rim goes with the tire
+    missing = reading.missing if state.value("tire.size") is not None else ()
     paths = {path.partition("].")[2] or path for path in (*reading.problems, *missing)}
     if state.value("rim.hook") == "straight_side":
         paths.add("tire.straight_side_approved")
