@@ -21,7 +21,7 @@ from demo import opened
 from PyQt6.QtWidgets import QApplication
 from timing import median_ms, say
 
-from inner_rim.core.models.trace import analyse
+from inner_rim.core.models.pops import analyse
 from inner_rim.core.record.log import Logged, Note
 from inner_rim.desktop.widgets.theme import load_font
 from inner_rim.store.database import sqlite_url

@@ -9,8 +9,8 @@ from __future__ import annotations
 import statistics
 import time
 
+from inner_rim.work.planning import plan_document
 from inner_rim.work.storage.demo import demo_jobs
-from inner_rim.work.tasks.planning import plan_document
 
 MAX_MS = 2.0
 

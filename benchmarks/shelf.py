@@ -24,8 +24,8 @@ from inner_rim.store.database import sqlite_url
 from inner_rim.store.repository import Repository
 from inner_rim.store.shelf import prepared
 from inner_rim.work.bench import Bench
+from inner_rim.work.planning import plan_document
 from inner_rim.work.storage.demo import demo_jobs, demo_shelf
-from inner_rim.work.tasks.planning import plan_document
 
 PARTS = 5000
 

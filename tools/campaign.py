@@ -529,8 +529,8 @@ def mutations(count: int) -> Counts:
     from inner_rim.core.record.errors import InputError
     from inner_rim.documents.csv_text import read_columns
     from inner_rim.documents.parts_table import from_csv, from_json
+    from inner_rim.work.planning import job_from_bytes, plan_of_job
     from inner_rim.work.storage.demo import demo_jobs
-    from inner_rim.work.tasks.planning import job_from_bytes, plan_of_job
 
     job = json.dumps(demo_jobs()[0].job).encode()
     csv = b"kind,name,stock,width_mm\ntape,Ebb,3,27\nvalve,Reed,2,\n"

@@ -14,7 +14,7 @@ from inner_rim.desktop.crash import FaultLog
 from inner_rim.desktop.drawings.section import SectionView
 from inner_rim.store.errors import StoreFull
 from inner_rim.store.repository import Repository
-from inner_rim.work.tasks.planning import plan_of_job
+from inner_rim.work.planning import plan_of_job
 from tests.desktop.drive import cautions_of, select
 
 

@@ -175,7 +175,7 @@ def test_a_tool_speaks_through_its_deliverer_and_lets_go():
 
     tool = Tool("caliper", deliver)
     heard = []
-    tool.heard.append(lambda said, at: heard.append(said))
+    tool.heard.connect(lambda said, at: heard.append(said))
     assert tool.simulate(spoken([24.02], 0.001)) and tool.live
     assert ready.wait(5.0)
     calls[0]()

@@ -7,7 +7,7 @@ import sys
 import pytest
 
 from inner_rim.core.procedure.setup import WORK_WORDS
-from inner_rim.work.tasks.planning import plan_document
+from inner_rim.work.planning import plan_document
 from tests.samples import ordinary
 
 CODES = {

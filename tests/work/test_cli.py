@@ -10,7 +10,7 @@ import pytest
 
 from inner_rim.cli import main
 from inner_rim.cli.options import parser
-from inner_rim.work.tasks.planning import plan_document
+from inner_rim.work.planning import plan_document
 from tests.samples import ordinary
 
 

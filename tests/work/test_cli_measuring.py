@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from inner_rim.cli import main
 from inner_rim.core.record.errors import InputError
 from inner_rim.documents.csv_text import read_columns
-from inner_rim.work.tasks.measuring import HOLD_NAMES
+from inner_rim.work.measuring import HOLD_NAMES
 
 SAMPLES = Path(__file__).parents[1] / "data" / "traces"
 HOLD = "time_h,pressure_kpa,temperature_c\n0,200,20\n12,195,18\n"

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import gc
 import sys
 import time
 
-from inner_rim.cli.start import EXIT_INPUT, EXIT_WELL, open_desktop
+EXIT_WELL, EXIT_STOPS, EXIT_INPUT = 0, 1, 2  # the statuses of every command
 
 DESKTOP_FLAGS = {"--demo", "--smoke", "--smoke-start"}
 
@@ -43,3 +44,14 @@ def _drop_output() -> None:
     import os
 
     os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+
+
+def open_desktop(flags: list[str], started: float, show: tuple[str, str] | None = None) -> int:
+    """Open the desktop. Garbage collection is off until start-up is over."""
+    gc.disable()
+    from inner_rim.desktop.app import run
+
+    smoke, smoke_start = "--smoke" in flags, "--smoke-start" in flags
+    return run(
+        demo="--demo" in flags, smoke=smoke, smoke_start=smoke_start, started=started, show=show
+    )

@@ -6,7 +6,7 @@ import sys
 import time
 from typing import TYPE_CHECKING
 
-from inner_rim.cli.start import EXIT_INPUT, EXIT_STOPS, EXIT_WELL, open_desktop
+from inner_rim.cli import EXIT_INPUT, EXIT_STOPS, EXIT_WELL, open_desktop
 from inner_rim.core.record.paths import JsonObject
 
 if TYPE_CHECKING:
@@ -19,15 +19,13 @@ if TYPE_CHECKING:
 
 
 def trace(args: argparse.Namespace) -> int:
-    from inner_rim.work.tasks.measuring import trace_document
-    from inner_rim.work.text.measuring_words import trace_text
+    from inner_rim.work.measuring import trace_document, trace_text
 
     return _report(args, lambda: trace_document(args.file, args.limit_kpa), trace_text)
 
 
 def hold(args: argparse.Namespace) -> int:
-    from inner_rim.work.tasks.measuring import hold_document
-    from inner_rim.work.text.measuring_words import hold_text
+    from inner_rim.work.measuring import hold_document, hold_text
 
     figures = (
         args.volume_ml, args.gauge_ml, args.resolution_kpa, args.ambient_kpa, args.step_kpa, args.new_tire,
@@ -96,7 +94,7 @@ def _report(
 def plan(args: argparse.Namespace) -> int:
     from inner_rim.core.plan.wheel_plan import plan_job
     from inner_rim.core.record.errors import InputError
-    from inner_rim.work.tasks.planning import plan_of_job, read_job
+    from inner_rim.work.planning import plan_of_job, read_job
 
     if args.after is not None:
         return _plan_after(args)
@@ -132,7 +130,7 @@ def _cards_text(plans: Iterable[WheelPlan]) -> str:
 def _plan_after(args: argparse.Namespace) -> int:
     from inner_rim.core.record.errors import InputError
     from inner_rim.words import tr
-    from inner_rim.work.tasks.planning import plan_of_job, plans_after, read_job, read_log
+    from inner_rim.work.planning import plan_of_job, plans_after, read_job, read_log
 
     file = args.job[0]
     try:

@@ -7,8 +7,7 @@ from pathlib import Path
 from typing import NoReturn
 
 from inner_rim import __version__
-from inner_rim.cli import commands
-from inner_rim.cli.start import EXIT_INPUT
+from inner_rim.cli import EXIT_INPUT, commands
 from inner_rim.core.record.units import number
 from inner_rim.words import tr
 

@@ -10,7 +10,13 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from PyQt6.QtCore import QTimer, pyqtSignal
+from PyQt6.QtGui import QCloseEvent, QPainter, QPaintEvent
+from PyQt6.QtWidgets import QApplication, QVBoxLayout, QWidget
+
+from inner_rim.desktop.widgets.theme import NOTE, Theme, load_font, theme_choice
 from inner_rim.words import tr
+from inner_rim.work.editing.event import Event
 
 if TYPE_CHECKING:
     from inner_rim.core.training.scenario import Scenario
@@ -28,6 +34,49 @@ EXIT_NO_DISPLAY = 2
 REST_S = 0.3
 #: How often, and how many times, to look whether an opened job has arrived.
 LOOK_EVERY_MS, MAX_LOOKS = 100, 50
+
+
+class Shell(QWidget):
+    """The top-level window: background and name first, the bench a moment later.
+
+    Attributes:
+        may_close: asked before the window closes; False keeps it open.
+    """
+
+    first_painted = pyqtSignal()
+
+    def __init__(self, theme: Theme) -> None:
+        super().__init__()
+        self._theme = theme
+        self._painted = False
+        self._filled = False
+        self.may_close: Callable[[], bool] = lambda: True
+        self.setWindowTitle("Inner Rim")
+        self.setMinimumSize(960, 600)
+        self.resize(1280, 800)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Paint the background and the name until the content covers them."""
+        if not self._filled:
+            painter = QPainter(self)
+            painter.fillRect(self.rect(), self._theme.color("ground"))
+            painter.setPen(self._theme.color("ink"))
+            painter.setFont(self._theme.font(NOTE, 600))
+            painter.drawText(self._theme.px(18), self._theme.px(33), "Inner Rim")
+        if not self._painted:
+            self._painted = True
+            QTimer.singleShot(0, self.first_painted.emit)
+
+    def fill(self, content: QWidget) -> None:
+        self._filled = True
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addWidget(content)
+        content.show()
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        if event is not None and not self.may_close():
+            event.ignore()
 
 
 def run(
@@ -76,10 +125,7 @@ def _run(
     started: float,
     show: WheelKey | None = None,
 ) -> int:
-    from PyQt6.QtWidgets import QApplication
-
     from inner_rim.desktop.crash import FaultLog
-    from inner_rim.desktop.widgets.theme import load_font
 
     app = QApplication.instance() or QApplication(sys.argv[:1])
     assert isinstance(app, QApplication)
@@ -113,11 +159,7 @@ class Session:
         first: WheelKey | None = None,
         faults: FaultLog | None = None,
     ) -> None:
-        from PyQt6.QtWidgets import QApplication
-
         from inner_rim.desktop.crash import FaultLog
-        from inner_rim.desktop.shell import Shell
-        from inner_rim.desktop.widgets.theme import Theme, theme_choice
         from inner_rim.work.storage.files import database_file, settings_file
         from inner_rim.work.storage.source import own_look
 
@@ -133,7 +175,7 @@ class Session:
         self.shell.first_painted.connect(self._first_painted)
         self.shell.may_close = self._may_close
         self.first_paint: float | None = None
-        self.on_ready: Callable[[], None] = lambda: None
+        self.ready = Event[[]]()
         self.window: MainWindow | None = None
         self.training: TrainingWindow | None = None
         self._tidy: GcScheduler | None = None
@@ -145,8 +187,6 @@ class Session:
         self.shell.show()
 
     def _first_painted(self) -> None:
-        from PyQt6.QtCore import QTimer
-
         self.first_paint = time.perf_counter()
         if self.window is None:
             self.fill()
@@ -155,13 +195,11 @@ class Session:
 
     def _ready(self) -> None:
         """The bench is painted and the event loop is free: a key would be answered."""
-        self.on_ready()
+        self.ready.emit()
         self._go_on()
 
     def _go_on(self) -> None:
         """Work the other wheels out one by one, with all that happens meanwhile between them."""
-        from PyQt6.QtCore import QTimer
-
         if self.bench.load_more():
             QTimer.singleShot(0, self._go_on)
             return
@@ -180,8 +218,6 @@ class Session:
 
     def show_wheel(self, key: WheelKey, waited: int = 0) -> None:
         """Show a wheel, as soon as the data that another program stored have arrived."""
-        from PyQt6.QtCore import QTimer
-
         if self.window is None:
             return
         if any(state.key == key for state in self.bench.wheels):
@@ -236,7 +272,7 @@ class Session:
         self.window = MainWindow(self.bench, self._theme, self._app, self.run_in_ui, words)
         self.window.banner.data_file = source.file
         self.window.all_stored = self._all_stored
-        self.window.start_training = self._start_training
+        self.window.training_wanted.connect(self._start_training)
         self.shell.fill(self.window)
         self.window.page.focus_start()
 
@@ -251,7 +287,9 @@ class Session:
             self.bench.say(tr("Type the apprentice's name first."))
             page.who.setFocus()
             return
-        self.training = TrainingWindow(Training(scenario, page.finish), self._theme, self._app)
+        training = Training(scenario)
+        training.over.connect(page.finish)
+        self.training = TrainingWindow(training, self._theme, self._app)
         self.training.resize(self.shell.size())
         self.training.show()
 
@@ -270,8 +308,6 @@ class Session:
         """Begin to store once something is to be stored, or the hand rests: the imports that it
         takes slow the window.
         """
-        from PyQt6.QtCore import QTimer
-
         if self._tidy is not None and not self.worker.waiting and self._tidy.rested_s() < REST_S:
             QTimer.singleShot(round(500.0 * REST_S), self._start_at_rest)
         else:
@@ -327,12 +363,10 @@ class Smoke:
     """Times a start, prints how long it took, then quits."""
 
     def __init__(self, session: Session, app: object, *, every_page: bool, started: float) -> None:
-        from PyQt6.QtWidgets import QApplication
-
         assert isinstance(app, QApplication)
         self._session, self._app = session, app
         self._every_page, self._started = every_page, started
-        session.on_ready = self._ready
+        session.ready.connect(self._ready)
 
     def _ready(self) -> None:
         """Print how long it took; then quit, or paint every page first."""

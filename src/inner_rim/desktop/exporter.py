@@ -103,7 +103,6 @@ class Exporter:
         return path is not None
 
     def print_paper(self, way: str) -> None:
-        from inner_rim.desktop.exporter import print_pdf
         from inner_rim.work.tasks.export import written_as
 
         state = self._bench.planned

@@ -104,7 +104,7 @@ def _logbook(bench: Bench, theme: Theme, to_bench: Callable[[], None]) -> Page:
 
 
 def _insights(bench: Bench, theme: Theme, to_bench: Callable[[], None]) -> Page:
-    from inner_rim.desktop.pages.insights import InsightsPage
+    from inner_rim.desktop.pages.logbook import InsightsPage
     from inner_rim.work.logbook import InsightBook
     from inner_rim.work.views import PageViews
 

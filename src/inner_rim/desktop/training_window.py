@@ -28,8 +28,7 @@ class TrainingWindow(QWidget):
         self.window_ = MainWindow(training.bench, theme, app, self._run_in_ui)
         self.window_.training = training
         self.window_.views.training = True
-        self._say_over = training.over
-        training.over = self._over
+        training.over.connect(self._over)
         words = tr(
             "TRAINING · {title} · “{story}” · F2 look, F3 pump or read the gauge, F4 thermometer"
         )
@@ -58,7 +57,6 @@ class TrainingWindow(QWidget):
 
     def _over(self, play: Play) -> None:
         self._clock.stop()
-        self._say_over(play)
         QTimer.singleShot(LAST_WORDS_MS, self.close)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:

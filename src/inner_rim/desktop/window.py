@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import contextlib
 from collections.abc import Callable
+from functools import partial
 from typing import TYPE_CHECKING
 
 from PyQt6 import sip
-from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent
 from PyQt6.QtWidgets import (
     QApplication,
@@ -42,7 +43,6 @@ from inner_rim.work.text.stage_fields import open_text
 from inner_rim.work.views import BenchView, Views
 
 if TYPE_CHECKING:
-    from inner_rim.core.training.scenario import Scenario
     from inner_rim.desktop.command_lists import Tour, TourStop
     from inner_rim.desktop.measuring.gauge import Gauge
     from inner_rim.work.training import Training
@@ -55,6 +55,8 @@ ORDER_MS = 60
 
 class MainWindow(QWidget):
     """The window. Commands come in through `run`, from keys, buttons and lists alike."""
+
+    training_wanted = pyqtSignal(object, object)  # its page, and the scenario
 
     def __init__(
         self,
@@ -69,7 +71,6 @@ class MainWindow(QWidget):
         self.all_stored: Callable[[], bool] = lambda: True
         self.views = Views(bench)
         self.training: Training | None = None
-        self.start_training: Callable[[Page, Scenario], None] = lambda page, scenario: None
         self.views.typing = lambda: self.typing
         self.views.live = lambda: self.tools.gauge_live
         self.turns = Turns(self.views.view, self._close_list, self._show, self)
@@ -135,7 +136,7 @@ class MainWindow(QWidget):
             )
         )
         self.bench.subscribe(self.turns.refresh)
-        self.bench.before_moving = self.parking.park
+        self.bench.before_moving.connect(self.parking.park)
         clock = QTimer(self)  # waits go on while nobody touches a key
         clock.setInterval(CLOCK_MS)
         clock.timeout.connect(self._tick)
@@ -271,7 +272,7 @@ class MainWindow(QWidget):
                 name, self.bench, self._theme, self.tools, self._to_bench
             )
             if name == "training":
-                page.start_wanted.connect(lambda scenario: self.start_training(page, scenario))  # type: ignore[attr-defined]
+                page.start_wanted.connect(partial(self.training_wanted.emit, page))  # type: ignore[attr-defined]
             self._theme.dress(page)
             self._pages.addWidget(page)
         return self._made[name]

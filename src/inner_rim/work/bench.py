@@ -16,6 +16,7 @@ from inner_rim.core.record.units import UnitChoice
 from inner_rim.store.rows import BenchState
 from inner_rim.words import tr
 from inner_rim.work.editing.editor import Editor
+from inner_rim.work.editing.event import Event
 from inner_rim.work.editing.history import History, Moved
 from inner_rim.work.editing.recorder import Recorder
 from inner_rim.work.editing.settings import Settings
@@ -60,7 +61,7 @@ class Bench:
         settings_file: Path | None = None,
     ) -> None:
         self._clock = clock or (lambda: datetime.now(UTC))
-        self._listeners: list[Callable[[], None]] = []
+        self._changed = Event[[]]()
         self.message = ""
         self.at_first: int | None = None
         self.wheels: list[BenchWheel] = []
@@ -69,7 +70,7 @@ class Bench:
         self.gauge = GaugeSession()
         #: Called before the selection moves by itself: letters go nowhere then, until the hand
         #: chooses.
-        self.before_moving: Callable[[], None] = lambda: None
+        self.before_moving = Event[[]]()
         #: The wheel in hand that another window took off the bench, empty for none.
         self.lost = ""
         self._by_hand = False
@@ -82,7 +83,7 @@ class Bench:
         self._undo = Undo(self, self.sync, self.recorder)
         self.visits = Visits(self, self.sync, self.changed)
         self.day = DayOnBench(self, self.editor, self.recorder, self.settings, self._clock)
-        self.sync.elsewhere.append(self._shelf_elsewhere)
+        self.sync.elsewhere.connect(self._shelf_elsewhere)
         self.worker = worker
 
     @property
@@ -96,11 +97,10 @@ class Bench:
     # -- who wants to know -------------------------------------------------------------------
 
     def subscribe(self, listener: Callable[[], None]) -> None:
-        self._listeners.append(listener)
+        self._changed.connect(listener)
 
     def changed(self) -> None:
-        for listener in self._listeners:
-            listener()
+        self._changed.emit()
 
     def say(self, words: str) -> None:
         self.message = words
@@ -139,7 +139,7 @@ class Bench:
             and all(one.key != in_hand.key for one in result)
         )
         if in_hand is not None and taken:
-            self.before_moving()
+            self.before_moving.emit()
             self.lost = in_hand.name
         self.wheels = result
         if self.current is not None:

@@ -46,8 +46,6 @@ class DayPapers:
         return write_saying(path, lambda: data, self._bench.say)
 
     def sheet(self, planned: Planned) -> bytes:
-        from inner_rim.work.day_papers import day_pdf
-
         bench = self._bench
         picks = pick_lines(
             pick_list_of(in_scope(bench.wheels, None, "bench"), bench.shelf.items), bench.units
@@ -64,8 +62,6 @@ class DayPapers:
 
     def write_calendar(self, path: Path, planned: Planned) -> bool:
         """Write the day's tasks as a calendar file; return whether it was written."""
-        from inner_rim.work.day_papers import day_ics
-
         return write_saying(path, lambda: day_ics(planned, self._bench.time), self._bench.say)
 
 

@@ -4,7 +4,6 @@ says.
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from datetime import datetime, timedelta
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -15,6 +14,7 @@ from inner_rim.store.codec import UnreadableRow
 from inner_rim.store.rows import Hit, StoredJob
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
+from inner_rim.work.editing.event import Event
 from inner_rim.work.editing.state import WheelKey
 from inner_rim.work.storage.files import write_saying
 from inner_rim.work.text.log_words import entry_text
@@ -40,7 +40,7 @@ class Logbook:
 
     def __init__(self, bench: Bench) -> None:
         self._bench = bench
-        self.changed: Callable[[], None] = lambda: None
+        self.changed = Event[[]]()
         self.hits: tuple[Hit, ...] = ()
         self.opened: WheelKey | None = None
         self.story: StoredJob | None = None
@@ -66,7 +66,7 @@ class Logbook:
         def arrived(hits: tuple[Hit, ...]) -> None:
             if asked == self._asked:  # not an older question's answer
                 self.hits, self.asked = hits, f"{words.strip()}{''.join(kinds)}{since}"
-                self.changed()
+                self.changed.emit()
 
         worker = self._bench.worker
         if worker is None:
@@ -79,7 +79,7 @@ class Logbook:
     def _found_unreadable(self, rows: tuple[UnreadableRow, ...]) -> None:
         if rows != self.unreadable:
             self.unreadable = rows
-            self.changed()
+            self.changed.emit()
 
     def _in_memory(self, words: str, kinds: tuple[str, ...], since: str) -> tuple[Hit, ...]:
         """Search the bench alone, where nothing is stored."""
@@ -128,7 +128,7 @@ class Logbook:
                 }
                 self.opened, self.story = (job_id, wheel_id), job
                 self.name = str(names.get(wheel_id) or "")
-                self.changed()
+                self.changed.emit()
 
         worker = self._bench.worker
         if worker is not None:
@@ -175,7 +175,7 @@ class InsightBook:
 
     def __init__(self, bench: Bench) -> None:
         self._bench = bench
-        self.changed: Callable[[], None] = lambda: None
+        self.changed = Event[[]]()
         self.topics: tuple[Topic, ...] | None = None
         self.opened: tuple[str, int] = ("", 0)
         self._names: dict[WheelKey, str] = {}
@@ -197,14 +197,14 @@ class InsightBook:
     def adopt(self, visits: dict[str, list[Visit]], topics: tuple[Topic, ...]) -> None:
         self._names = {visit.key: visit.name for one in visits.values() for visit in one}
         self.topics = topics
-        self.changed()
+        self.changed.emit()
 
     def name_of(self, key: WheelKey) -> str:
         return self._names.get(key) or tr("Wheel")
 
     def open(self, code: str, place: int) -> None:
         self.opened = (code, place)
-        self.changed()
+        self.changed.emit()
 
     @property
     def mark(self) -> Mark | None:
@@ -231,7 +231,7 @@ class InsightBook:
         self._bench.say(
             tr("Used in plans") if counts else tr("Not used: plans use the usual figure")
         )
-        self.changed()
+        self.changed.emit()
 
     def write(self, path: Path) -> None:
         from inner_rim.work.tasks.insights import insights_csv

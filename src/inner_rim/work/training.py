@@ -9,7 +9,6 @@ else in the program knows it.
 from __future__ import annotations
 
 import random
-from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
 
 import msgspec
@@ -46,6 +45,7 @@ from inner_rim.core.training.play import Move, Play, begin, choose, seen_words
 from inner_rim.core.training.scenario import FACTS, LEAKS, LOOKS, Fault, Scenario, Spot
 from inner_rim.words import tr
 from inner_rim.work.bench import Bench
+from inner_rim.work.editing.event import Event
 from inner_rim.work.text.waits import minutes_left, wanted_until
 
 #: The look that each question of the procedure is.
@@ -103,13 +103,11 @@ class Training:
     """One training wheel from start to debrief.
 
     Attributes:
-        over: called with the play once the wheel is handed over, or the tire has blown off.
+        over: with the play once the wheel is handed over, or the tire has blown off.
     """
 
-    def __init__(
-        self, scenario: Scenario, over: Callable[[Play], None] = lambda play: None
-    ) -> None:
-        self.over = over
+    def __init__(self, scenario: Scenario) -> None:
+        self.over = Event[[Play]]()
         self.clock = Clock()
         self.bench = Bench(clock=self.clock)
         self.bench.settings.set_own(asked=True)
@@ -401,7 +399,7 @@ class Training:
     def _end(self) -> None:
         if not self._ended:
             self._ended = True
-            self.over(self._play)
+            self.over.emit(self._play)
 
     def _look_here(self) -> str:
         """Return the look that the current step is, empty where it is none."""

@@ -181,7 +181,7 @@ def test_the_fit_of_the_bead_decides_the_gap():
 
 
 def test_the_plan_document_has_the_agreed_names():
-    from inner_rim.work.tasks.planning import plan_document
+    from inner_rim.work.planning import plan_document
 
     result = plan_document(ordinary())["wheels"][0]["coming_up"]
     # wetted

@@ -14,7 +14,7 @@ from inner_rim.core.plan.wheel_plan import plan_job
 from inner_rim.core.record import units
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.reading import job_from_plain
-from inner_rim.work.tasks.planning import plan_document
+from inner_rim.work.planning import plan_document
 from tests.samples import any_job, ordinary
 
 

@@ -10,11 +10,10 @@ from hypothesis import example, given
 from hypothesis import strategies as st
 
 from inner_rim.core.models.any_rise import AnyRise
-from inner_rim.core.models.pops import find_pops
+from inner_rim.core.models.pops import analyse, find_pops
 from inner_rim.core.models.rises import flowing, noise_kpa, rise_misfit, stroke_period, without_wild
 from inner_rim.core.models.simulated import Bead, SimulatedWheel, stepped
 from inner_rim.core.models.smooth_rise import EDGE, _FittedCurve
-from inner_rim.core.models.trace import analyse
 from tests.traces import SETTINGS, balance_trace, readings_in_rise, score, trace
 
 SAMPLES = Path(__file__).parents[2] / "data" / "traces"

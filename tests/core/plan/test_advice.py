@@ -4,8 +4,8 @@ import random
 import msgspec
 import pytest
 
-from inner_rim.core.models.feedback import RIDE_STEPS, moved_kpa
 from inner_rim.core.models.inflation import GAP_MM, Bottle, max_leak_l_s, needed_l_s
+from inner_rim.core.models.pressure import RIDE_STEPS, moved_kpa
 from inner_rim.core.models.sealant import dip_band_ml, pool_from_dip_ml, pool_radii_mm
 from inner_rim.core.models.simulated import Bead, SimulatedWheel, stepped
 from inner_rim.core.models.tire import dip_mm

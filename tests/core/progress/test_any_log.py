@@ -6,7 +6,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from inner_rim.core.drawing.section import draw_section, draw_side
-from inner_rim.core.models.feedback import RIDE_STEPS, moved_kpa
+from inner_rim.core.models.pressure import RIDE_STEPS, moved_kpa
 from inner_rim.core.plan.aftercare import due_care
 from inner_rim.core.plan.picking import needs_of, pick_list
 from inner_rim.core.plan.wheel_plan import plan_wheel

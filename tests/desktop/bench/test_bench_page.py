@@ -306,7 +306,7 @@ def test_the_models_keep_qt_s_rules(session, qtbot):
 def test_the_list_of_keys_holds_every_key_and_is_the_readme_s_table(session, qtbot):
     from pathlib import Path
 
-    from inner_rim.desktop.commands.actions_list import KeyList
+    from inner_rim.desktop.command_lists import KeyList
     from inner_rim.desktop.commands.table import KEYS_THAT_MATTER, by_key, key_lines, key_table
 
     listed = {

@@ -10,7 +10,7 @@ from functools import partial
 import msgspec
 
 from inner_rim.core.plan.advisor import REMEDY_WORDS
-from inner_rim.desktop.commands import navigation, prompts, seating, steps
+from inner_rim.desktop.commands import navigation, prompts, steps
 from inner_rim.desktop.commands.command import GROUPS, Command, Complaint, Context, Outcome, Scope
 from inner_rim.words import N_, tr
 from inner_rim.work.text.papers import PRINTED, WAYS
@@ -160,19 +160,19 @@ _STEPS = (
 )  # fmt: skip
 
 _SEATING = (
-    _on_panel("both_up", N_("Seated"), seating.both_up, "Y"),
-    _on_panel("one_low", N_("Low spot"), seating.one_low, "L"),
-    _on_panel("did_not", N_("Not yet, or lost air"), seating.did_not, "N"),
-    _on_panel("no_pressure", N_("No pressure builds"), seating.no_pressure_builds, "-"),
-    _on_panel("falls_off", N_("Even, but comes off its seat when the air is out"), seating.falls_off, "O"),
-    _on_panel("hisses", N_("Hisses at spoke holes or nipples"), seating.hisses, "Q"),
-    *(_on_panel(f"change_{one}", REMEDY_WORDS[one], partial(seating.change, remedy=one)) for one in seating.REMEDIES),
-    _on_panel("log_low", N_("Log low spots"), seating.log_low),
-    _on_panel("side_left", N_("Left side"), partial(seating.turn_to, side="left"), "Left"),
-    _on_panel("side_right", N_("Right side"), partial(seating.turn_to, side="right"), "Right"),
-    _on_panel("inspected", N_("Inspected: all good"), seating.inspected, "Y"),
-    Command("reached", N_("Type the pressure reached"), seating.type_figure, ("R",), applies=lambda c: bool(c.now.asks)),
-    Command("mark_sector", N_("Mark a low spot"), seating.mark, DIGITS, applies=_marking, listed=False),
+    _on_panel("both_up", N_("Seated"), steps.both_up, "Y"),
+    _on_panel("one_low", N_("Low spot"), steps.one_low, "L"),
+    _on_panel("did_not", N_("Not yet, or lost air"), steps.did_not, "N"),
+    _on_panel("no_pressure", N_("No pressure builds"), steps.no_pressure_builds, "-"),
+    _on_panel("falls_off", N_("Even, but comes off its seat when the air is out"), steps.falls_off, "O"),
+    _on_panel("hisses", N_("Hisses at spoke holes or nipples"), steps.hisses, "Q"),
+    *(_on_panel(f"change_{one}", REMEDY_WORDS[one], partial(steps.change, remedy=one)) for one in steps.REMEDIES),
+    _on_panel("log_low", N_("Log low spots"), steps.log_low),
+    _on_panel("side_left", N_("Left side"), partial(steps.turn_to, side="left"), "Left"),
+    _on_panel("side_right", N_("Right side"), partial(steps.turn_to, side="right"), "Right"),
+    _on_panel("inspected", N_("Inspected: all good"), steps.inspected, "Y"),
+    Command("reached", N_("Type the pressure reached"), steps.type_figure, ("R",), applies=lambda c: bool(c.now.asks)),
+    Command("mark_sector", N_("Mark a low spot"), steps.mark, DIGITS, applies=_marking, listed=False),
 )  # fmt: skip
 
 _TRAINING = (
@@ -228,7 +228,7 @@ _CLICKS = (
     _inner("look_at_stage", navigation.look_at_stage),
     _inner("go_to_field", navigation.go_to_field),
     _inner("take_choice", navigation.take_choice),
-    _inner("hit_sector", seating.hit_sector),
+    _inner("hit_sector", steps.hit_sector),
     _inner("connect_gauge", _window(lambda c: c.window.tools.gauge.connect_port())),
     _inner("simulate_gauge", _window(lambda c: c.window.tools.gauge.begin_simulator(c.value))),
     _inner("gauge_off", _window(lambda c: c.window.tools.gauge.off())),

@@ -15,8 +15,7 @@ from inner_rim.desktop.drawings.board_painter import BoardLayout, BoardPainter
 from inner_rim.desktop.widgets.base import plain_tip
 from inner_rim.desktop.widgets.theme import Theme
 from inner_rim.words import tr
-from inner_rim.work.text.board import Bar, BoardData, BoardRow, RowHelp
-from inner_rim.work.text.board_axis import Group
+from inner_rim.work.text.board import Bar, BoardData, BoardRow, Group, RowHelp
 
 #: Open minutes in view, from an hour to a week; None for all that is planned.
 ZOOMS: tuple[int | None, ...] = (60, 120, 240, 480, None, 960, 1920, 2850)

@@ -12,8 +12,7 @@ from PyQt6.QtGui import QBrush, QPainter, QPen, QPolygonF
 from inner_rim.core.record.moments import in_words
 from inner_rim.desktop.drawings.ring import paint_ring
 from inner_rim.desktop.widgets.theme import SMALL, TEXT, Theme
-from inner_rim.work.text.board import Bar, BoardData, BoardRow
-from inner_rim.work.text.board_axis import Group, axis_of, grouped, ticks_of
+from inner_rim.work.text.board import Bar, BoardData, BoardRow, Group, axis_of, grouped, ticks_of
 
 #: At 100 % text: the column of names, the ticks, a bar, a line of the sentence, the column at the
 #: row's end.

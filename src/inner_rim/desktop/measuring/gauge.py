@@ -163,8 +163,8 @@ class Gauge(QObject):
         self.tool, self._bench = tool, bench
         self._alarm = "none"
         self.sound = AlarmSound(self)
-        tool.heard.append(self.take)
-        tool.changed.append(self.on_progress)
+        tool.heard.connect(self.take)
+        tool.changed.connect(self.on_progress)
 
     def connect_port(self) -> None:
         """Listen at the port that was typed on the Setup page."""

@@ -39,7 +39,6 @@ class Tools:
     @property
     def caliper(self) -> Caliper:
         if self._caliper is None:
-            from inner_rim.desktop.measuring.tools import Caliper
             from inner_rim.work.tasks.tools import Tool
 
             tool = Tool("caliper", self._run_in_ui)
@@ -105,7 +104,7 @@ class Caliper(QObject):
         self.tool, self._bench, self._focused = tool, bench, focused
         self._averager = Averager()
         self._last: tuple[LengthField, Taken] | None = None
-        tool.heard.append(lambda value, at: self.take(value))
+        tool.heard.connect(lambda value, at: self.take(value))
 
     def begin_simulator(self) -> None:
         from inner_rim.work.tasks.tools import spoken_values

@@ -69,7 +69,7 @@ class PracticePage(Page):
         self._figure_units: dict[str, QLabel] = {}
         self._cards: list[tuple[QFrame, str]] = []
         for tool in (caliper.tool, gauge.tool):
-            tool.changed.append(self._tools_changed)
+            tool.changed.connect(self._tools_changed)
         self.choices: dict[str, Choices] = {}
         self._reasons: dict[str, QLabel] = {}
         self._scroll = Scrolling()

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Literal
 import msgspec
 
 from inner_rim.core.models.air import at_ride_kpa
-from inner_rim.core.models.feedback import moved_kpa
+from inner_rim.core.models.pressure import moved_kpa
 from inner_rim.core.models.sealant import calibration, dip_band_ml, pool_from_dip_ml, pool_radii_mm
 from inner_rim.core.models.tire import dip_mm
 from inner_rim.core.plan.aftercare import sealant_left_ml

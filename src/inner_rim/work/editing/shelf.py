@@ -19,7 +19,7 @@ from inner_rim.words import tr
 from inner_rim.work.editing.history import Counted, PartAdded, PartEdited
 from inner_rim.work.editing.state import BenchWheel, PlannedWheel, planned
 from inner_rim.work.editing.sync import Sync
-from inner_rim.work.storage.coalesced_query import CoalescedQuery
+from inner_rim.work.storage.worker import CoalescedQuery
 
 if TYPE_CHECKING:
     from inner_rim.store.repository import Repository

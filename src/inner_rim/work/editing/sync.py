@@ -32,10 +32,10 @@ from inner_rim.store.codec import UnreadableRow
 from inner_rim.store.errors import StoreError, failed
 from inner_rim.store.rows import BenchState, StoredJob
 from inner_rim.words import N_, tr
+from inner_rim.work.editing.event import Event
 from inner_rim.work.editing.history import History
 from inner_rim.work.editing.state import JobState
-from inner_rim.work.storage.coalesced_query import CoalescedQuery
-from inner_rim.work.storage.worker import Kept, StoreWorker
+from inner_rim.work.storage.worker import CoalescedQuery, Kept, StoreWorker
 
 if TYPE_CHECKING:
     from inner_rim.core.plan.picking import Booking
@@ -139,7 +139,7 @@ class Sync:
         unreadable: stored rows that cannot be read.
         unopened: jobs that can be read and not be planned, by their identity: kept as they are, and
             exported.
-        elsewhere: called when another window has stored something.
+        elsewhere: another window has stored something.
         before_replacing: keeps what is on screen in a file, before restored data take its place.
         log_fault: takes the traceback of an unexpected fault.
     """
@@ -160,7 +160,7 @@ class Sync:
         self.kept: tuple[Kept, ...] = ()
         self.notice = ""
         self.unreadable: tuple[UnreadableRow, ...] = ()
-        self.elsewhere: list[Callable[[], None]] = []
+        self.elsewhere = Event[[]]()
         self.before_replacing: Callable[[], str] = lambda: ""
         self.unopened: dict[str, JobState] = {}
         self.log_fault: Callable[[str], None] = lambda trace: None
@@ -271,8 +271,7 @@ class Sync:
 
     def on_changed_elsewhere(self) -> None:
         self.reload()
-        for listener in self.elsewhere:
-            listener()
+        self.elsewhere.emit()
 
     # -- what goes there -------------------------------------------------------------------------
 

@@ -126,8 +126,6 @@ def demo_opener(file: Path, state: BenchState) -> "Callable[[], Repository]":
         fresh = not file.exists()
         repository = opener(file)()
         if fresh:
-            from inner_rim.work.storage.demo import past_jobs
-
             now = datetime.now(UTC)
             moment = now.isoformat(timespec="seconds")
             repository.import_all((*past_jobs(now), *state.jobs), demo_shelf(), SETTINGS, moment)

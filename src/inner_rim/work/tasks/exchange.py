@@ -412,8 +412,6 @@ def export_setup(
     settings: Settings, shelf: ShelfBook, path: Path, say: Callable[[str], None]
 ) -> bool:
     """Write the shop's setup and shelf, and say so; return whether it was written."""
-    from inner_rim.work.tasks.exchange import work_file
-
     return write_saying(path, lambda: work_file([], shelf.items, settings.shop, []), say)
 
 
@@ -424,7 +422,6 @@ def import_setup(sync: Sync, shelf: ShelfBook, path: Path, say: Callable[[str], 
 
     def take_in(store: "Repository") -> tuple[str, JsonObject, BenchState | None]:
         from inner_rim.core.record.errors import InputError
-        from inner_rim.work.tasks.exchange import import_files
 
         before = store.bench().settings  # here, where no other window's change comes between
         try:

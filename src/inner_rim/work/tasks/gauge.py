@@ -14,7 +14,6 @@ from inner_rim.core.progress.progress import Progress
 from inner_rim.core.record.log import SeenPop
 from inner_rim.core.record.units import ML_PER_LITER, UnitChoice, show
 from inner_rim.words import N_, tr
-from inner_rim.work.text.measuring_words import PUMP_SIDE
 
 if TYPE_CHECKING:
     from inner_rim.core.models.inflation import Source
@@ -25,6 +24,9 @@ Point = tuple[float, float]
 Alarm = Literal["none", "near", "over"]
 SimulatedFault = Literal["none", "low_sector", "gap", "tape_leak", "noise", "cable"]
 
+PUMP_SIDE = N_(
+    "The gauge is on the pump's side of the valve: every stroke shows. Read between strokes."
+)
 NEAR_SHARE = 0.9
 #: A pressure is held while it stays within this share of it, or these kPa, for this many seconds
 #: (common practice).
@@ -168,7 +170,7 @@ class GaugeSession:
 
 def pops_in(times: Sequence[float], pressures: Sequence[float]) -> tuple[tuple[SeenPop, ...], bool]:
     """Return the pops of a trace, and whether the gauge sits on the pump's side."""
-    from inner_rim.core.models.trace import analyse
+    from inner_rim.core.models.pops import analyse
 
     try:
         report = analyse(*rising(times, pressures))

@@ -11,6 +11,7 @@ import msgspec
 
 from inner_rim.devices.reader import ToolKind
 from inner_rim.words import N_, tr
+from inner_rim.work.editing.event import Event
 
 if TYPE_CHECKING:
     from inner_rim.devices.reader import LineReader
@@ -82,8 +83,8 @@ class Tool:
 
     def __init__(self, kind: ToolKind, run_in_ui: Callable[[Callable[[], None]], None]) -> None:
         self.kind, self._run_in_ui = kind, run_in_ui
-        self.heard: list[Callable[[float, float], None]] = []
-        self.changed: list[Callable[[], None]] = []
+        self.heard = Event[[float, float]]()
+        self.changed = Event[[]]()
         self.words = tr("not connected")
         self.fault = "none"
         self.live = False
@@ -144,8 +145,7 @@ class Tool:
             batch = list(self._batch)
             self._batch.clear()
         for value, at in batch:
-            for listener in self.heard:
-                listener(value, at)
+            self.heard.emit(value, at)
 
     def _wrong(self, fault: str, detail: str) -> None:
         self._run_in_ui(lambda: self._fault(fault, detail))
@@ -159,8 +159,7 @@ class Tool:
 
     def _say(self, words: str) -> None:
         self.words = words
-        for listener in self.changed:
-            listener()
+        self.changed.emit()
 
 
 def spoken_values(values: Iterable[float], every_s: float, unit: str) -> Iterable[Word]:

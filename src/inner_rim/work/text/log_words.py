@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Sequence
 
-from inner_rim.core.models.feedback import RIDE_WORDS
+from inner_rim.core.models.pressure import RIDE_WORDS
 from inner_rim.core.plan.advisor import REMEDY_WORDS
 from inner_rim.core.procedure.actions import code_of
 from inner_rim.core.procedure.questions import QUESTIONS

@@ -2,7 +2,6 @@
 
 from collections.abc import Mapping
 
-from inner_rim.core.models.feedback import RIDE_WORDS, moved_kpa
 from inner_rim.core.models.holding import HoldReport
 from inner_rim.core.models.inflation import GAP_MM, SOURCE_WORDS
 from inner_rim.core.models.line_verdict import (
@@ -11,6 +10,7 @@ from inner_rim.core.models.line_verdict import (
     forecast_kpa,
     hours_until_kpa,
 )
+from inner_rim.core.models.pressure import RIDE_WORDS, moved_kpa
 from inner_rim.core.models.sealant import dip_table, pool_radii_mm
 from inner_rim.core.plan.advisor import (
     REMEDY_WORDS,

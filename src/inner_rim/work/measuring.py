@@ -1,17 +1,21 @@
-"""Traces and hold readings from files, for the command line and for scripts."""
+"""Traces and hold readings from files, for the command line and for scripts, and their reports as
+plain text.
+"""
 
 import math
 from pathlib import Path
 
 from inner_rim.core.models.holding import EmptyTire, HoldReading, TooFew, hold_report
-from inner_rim.core.models.line_verdict import OneMoment
-from inner_rim.core.models.trace import analyse
+from inner_rim.core.models.line_verdict import TREND_WORDS, VERDICT_WORDS, OneMoment
+from inner_rim.core.models.pops import analyse
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.paths import JsonObject
+from inner_rim.core.record.units import local_units, show
 from inner_rim.documents.csv_text import MAX_FILE_BYTES, read_columns
 from inner_rim.words import N_, tr
+from inner_rim.work.planning import plain
 from inner_rim.work.storage.files import read_whole
-from inner_rim.work.tasks.planning import plain
+from inner_rim.work.tasks.gauge import PUMP_SIDE
 
 TRACE_BOUNDS = {"time_s": (-1e9, 1e9), "pressure_kpa": (-200.0, 10_000.0)}
 HOLD_BOUNDS = {"time_h": (-1e6, 1e6), "pressure_kpa": (0.0, 5000.0), "temperature_c": (-60.0, 90.0)}
@@ -81,3 +85,49 @@ _HOLD_FAULTS: dict[type[ValueError], str] = {
     OneMoment: N_("column time_h: all readings are of one moment; use two different times"),
     EmptyTire: N_("column pressure_kpa: the tire is empty (1 kPa at 20 °C is the least)"),
 }
+
+
+def trace_text(report: JsonObject) -> str:
+    choice = local_units()
+    lines = [tr("Peak  {peak}").format(peak=show(report["peak_kpa"], "kpa", choice))]
+    for pop in report["pops"]:
+        lines.append(
+            tr("Pop   at {time:.2f} s, {pressure}, fell by {drop}").format(
+                time=pop["time_s"],
+                pressure=show(pop["pressure_kpa"], "kpa", choice),
+                drop=show(pop["drop_kpa"], "kpa", choice),
+            )
+        )
+    if not report["pops"]:
+        lines.append(tr("No pop was found"))
+    if report["pump_side"]:
+        lines.append(tr(PUMP_SIDE))
+    over = report["over_limit"]
+    if over:
+        lines.append(
+            tr(
+                "ABOVE THE LIMIT in {n} readings, first at {time:.2f} s: let it out and inspect the wheel"
+            ).format(n=len(over), time=over[0]["time_s"])
+        )
+    return "\n".join(lines) + "\n"
+
+
+def hold_text(report: JsonObject) -> str:
+    loss = tr("{loss:.1f} % a day, between {low:.1f} and {high:.1f}").format(
+        loss=report["loss_percent_per_day"],
+        low=report["low_percent_per_day"],
+        high=report["high_percent_per_day"],
+    )
+    lines = [
+        tr("Loss     {what}").format(what=tr("too early to tell") if report["too_early"] else loss),
+        tr("Verdict  {verdict}").format(verdict=tr(VERDICT_WORDS[report["verdict"]])),
+        tr("Trend    {trend}").format(trend=tr(TREND_WORDS[report["trend"]])),
+    ]
+    if report["decides_at_h"] is not None:
+        lines.append(
+            tr("Read again {hours:.1f} h after the first reading").format(
+                hours=report["decides_at_h"]
+            )
+        )
+    lines += [tr("Assumed  {what}").format(what=what) for what in report["assumed"]]
+    return "\n".join(lines) + "\n"
