@@ -91,6 +91,8 @@ def walk(result):
     if "bead.off_one" in codes and "bead.first" in codes:
         # one side opened: no first bead after it
         assert "bead.first" not in codes[codes.index("bead.off_one") :]
+    if "strip.valve_out" in codes:  # nothing is taken out that is not there
+        assert setup.arrival.valve != "none" or "valve.fit" in codes[: first["strip.valve_out"]]
     if setup.insert == "none":
         assert not any(code in ("insert.on", "insert.look", "tire.arrow_again") for code in codes)
     assert ("strip.tube_out" in codes) == (setup.arrival.tube and setup.arrival.tire != "off")
@@ -142,6 +144,8 @@ def test_every_combination_of_work_bed_insert_order_route_press_and_core():
             **{name: st.booleans() for name in ("tube", "taped", "seated", "air", "insert")},
             "tire": st.sampled_from(("on", "one_bead_off", "off")),
             "sealant": st.sampled_from(("none", "liquid", "dried", "unknown")),
+            "valve": st.sampled_from(("none", "plain", "ported")),
+            "tape_kind": st.sampled_from(("polyester", "cloth", "film", "overlay")),
         },
     ),
 )

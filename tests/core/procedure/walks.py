@@ -38,6 +38,7 @@ def any_wheel(rng):
     flags = ("tube", "taped", "seated", "air", "insert")
     arrival = {name: coin() < 0.5 for name in flags if coin() < 0.4}
     arrival |= {"tire": pick(("on", "one_bead_off", "off"))} if coin() < 0.4 else {}
+    arrival |= {"valve": pick(("none", "plain", "ported"))} if coin() < 0.4 else {}
     arrival |= {"sealant": pick(("none", "liquid", "dried", "unknown"))} if coin() < 0.4 else {}
     work = {
         "kind": pick(
@@ -238,7 +239,7 @@ class Eye:
         self.stayed, self.ridden = self.seated and not result.air, self.seated
         self.out, self.seen, self.sealant, self.top = False, False, result.sealant, False
         self.low, self.passed = False, False
-        self.valve = not result.tube
+        self.valve = result.valve != "none"
         self.tube, self.insert = (
             result.tube and result.tire != "off",
             result.insert and not result.tube,

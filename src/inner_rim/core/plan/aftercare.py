@@ -14,8 +14,9 @@ from inner_rim.core.models.sealant import dip_band_ml, pool_from_dip_ml, pool_ra
 from inner_rim.core.plan.wheel_plan import WheelPlan, inside_ml, pooled_ml
 from inner_rim.core.procedure.setup import TAPE_CHANGES
 from inner_rim.core.record.job import Wheel
-from inner_rim.core.record.moments import after, day_after, moment
+from inner_rim.core.record.moments import after, day_after, in_words, moment
 from inner_rim.core.record.why import Message
+from inner_rim.words import N_
 
 #: Age at which a tape is inspected, days (common practice, no published source).
 TAPE_DAYS = 730
@@ -90,6 +91,33 @@ def due_care(wheel: Wheel, plan: WheelPlan) -> tuple[DueCare, ...]:
     return tuple(sorted(result, key=lambda care: care.day))
 
 
+def overdue(wheel: Wheel, plan: WheelPlan, today: date) -> tuple[Message, ...]:
+    """Return what stays in a wheel although its date is past: work to offer at check-in.
+
+    Source: docs/job.md 1.3 and 1.5, common practice.
+    """
+    setup, since = plan.setup, plan.log.since
+    result = []
+    if setup.does == "repair" and not setup.opens and setup.arrival.sealant and since.sealant_at:
+        due = after(moment(since.sealant_at), timedelta(days=life_days(wheel, plan))).date()
+        if due <= today:
+            words = N_("The sealant was due on {day}: offer to refresh it, or leave it.")
+            result.append(Message(words, {"day": in_words(due, "%d %b %Y")}))
+    if setup.sealed or setup.lays_tape or not setup.arrival.taped or setup.does == "back_to_tube":
+        return tuple(result)
+    laid = wheel.work.tape_laid if wheel.work is not None else None
+    tires = (wheel.work.tape_changes or 0) if wheel.work is not None else 0
+    most = TAPE_CHANGES.get(setup.arrival.tape_kind or plan.tape.material)
+    if laid and day_after(date.fromisoformat(laid[:10]), TAPE_DAYS) <= today:
+        day = in_words(date.fromisoformat(laid[:10]), "%d %b %Y")
+        words = N_("Tape laid {day}, over two years ago: offer new tape, or look at it closely.")
+        result.append(Message(words, {"day": day}))
+    elif most is not None and tires >= most:
+        words = N_("{tires} tire changes on this tape: offer new tape, or look at it closely.")
+        result.append(Message(words, {"tires": tires}))
+    return tuple(result)
+
+
 def _dip_seen(
     wheel: Wheel, plan: WheelPlan, dosed: datetime, at: datetime, depth_mm: float
 ) -> DipSeen:
@@ -102,8 +130,11 @@ def _dip_seen(
 
 
 def _dosed(plan: WheelPlan) -> datetime:
-    """When sealant went in last; as far as is known, when the wheel was handed over."""
-    return moment(plan.log.since.dosed_at or plan.log.since.handed_over_at)
+    """When sealant went in last: in this job, else as it was said at check-in; as far as is known,
+    when the wheel was handed over.
+    """
+    since = plan.log.since
+    return moment(since.dosed_at or since.sealant_at or since.handed_over_at)
 
 
 def _telling_dips(wheel: Wheel, plan: WheelPlan) -> list[DipSeen]:
@@ -135,7 +166,8 @@ def sealant_left_ml(wheel: Wheel, plan: WheelPlan, now: datetime) -> float:
 
 def _sealant_dates(wheel: Wheel, plan: WheelPlan) -> list[DueCare]:
     """Check at half of the sealant's life, refresh at its end."""
-    dosed, life, dips = _dosed(plan), life_days(wheel, plan), _telling_dips(wheel, plan)
+    since, life, dips = plan.log.since, life_days(wheel, plan), _telling_dips(wheel, plan)
+    dosed = moment(since.sealant_at or since.handed_over_at)
     refresh, check = after(dosed, timedelta(days=life)), after(dosed, timedelta(days=0.5 * life))
     dose = {"dose_ml": plan.sealant.dose_ml}
     result = [DueCare("refresh", refresh.date(), Message("Refresh the sealant: {dose_ml}", dose))]
@@ -163,7 +195,10 @@ def _tape_dates(wheel: Wheel, plan: WheelPlan, laid: date) -> list[DueCare]:
     if plan.setup.sealed:
         return []
     kept = wheel.work.tape_changes if wheel.work is not None and not plan.setup.lays_tape else None
-    tires, most = plan.log.since.tires + (kept or 0), TAPE_CHANGES.get(plan.tape.material)
+    kind = plan.tape.material
+    if not plan.setup.lays_tape and plan.setup.arrival.tape_kind:
+        kind = plan.setup.arrival.tape_kind
+    tires, most = plan.log.since.tires + (kept or 0), TAPE_CHANGES.get(kind)
     if most is not None and tires >= most:
         words = Message("Tape: {tires} tire changes, inspect it", {"tires": tires})
         if most == 1:

@@ -141,6 +141,12 @@ def wheel_gaps(wheel: Wheel) -> tuple[Assumed, ...]:
             "unread",
             N_("no allowance for a missing marking"),
         ),
+        (
+            rim.tubeless_ready is None,
+            "rim.tubeless_ready",
+            "unread",
+            N_("without it nothing keeps a bead on its seat when it is flat"),
+        ),
         (wheel.load_n is None, "load_n", "share", N_("total mass times the share of this wheel")),
         (wheel.position is None, "position", "rear", N_("the larger share of the load")),
     ]

@@ -26,7 +26,7 @@ from inner_rim.core.procedure.setup import LogChanges, Setup, adds_layer, set_up
 from inner_rim.core.procedure.state import WheelState, conditions
 from inner_rim.core.procedure.stops import Caution, Stop, find_cautions, find_stops
 from inner_rim.core.procedure.words import Words
-from inner_rim.core.record.job import Job, Practice, Remedy, Ride, Shelf, Wheel, Work
+from inner_rim.core.record.job import Job, OldSealant, Practice, Remedy, Ride, Shelf, Wheel, Work
 from inner_rim.core.record.log import LAYER, Logged
 from inner_rim.core.record.practice import Assumed
 from inner_rim.core.record.resolved import USUAL, Learned, Methods, Rider
@@ -245,9 +245,7 @@ class WheelPlanner:
 
 def reader_of(picks: Picks) -> LogReader:
     """Return what reads the log of a wheel."""
-    old = picks.wheel.sealant
-    in_ml = old.in_ml if old is not None and old.in_ml is not None else 0.0
-    return LogReader(picks, in_ml, old.name if old is not None and old.name is not None else "")
+    return LogReader(picks, picks.wheel.sealant or OldSealant())
 
 
 #: Remedies that hold for every try after them; what a hand did to a bead holds until the air is out
@@ -385,10 +383,12 @@ def _seats(picks: Picks, summary: LogSummary, changed: Collection[Remedy]) -> Se
 
 
 def _from_the_start(picks: Picks, summary: LogSummary) -> LogSummary:
-    """The summary of an impossible log: nothing is taken as done, and air may be in."""
+    """The summary of an impossible log: nothing is taken as done, and air and sealant may be in."""
     state = start_of(picks.setup(summary.changes))
     if state.first != "off" and state.last != "off":
         state = state.after(conditions("air=up"))
+    if summary.sealant_ml:
+        state = state.after(conditions("sealant=in"))
     return msgspec.structs.replace(summary, state=state, behind=(), seated_kpa=None, doubtful=True)
 
 
@@ -436,15 +436,14 @@ def _stages(
     return tuple(dict.fromkeys([*wanted, *known]))
 
 
-def dose_due_ml(plan: WheelPlan) -> float:
-    """Return the sealant that is to go in: the dose, less what is left where the tire is topped up."""
+def dose_due_ml(plan: WheelPlan) -> float | None:
+    """Return the sealant that is to go in: the dose, less what is left where the tire is topped up;
+    None where nobody dipped, and there is no sum.
+    """
+    if plan.setup.does not in ("refresh", "repair") or plan.setup.opens:
+        return plan.sealant.dose_ml
     left = plan.log.left_ml
-    tops_up = plan.setup.does in ("refresh", "repair") and not plan.setup.opens
-    return (
-        top_up_ml(plan.sealant.dose_ml, left)
-        if tops_up and left is not None
-        else plan.sealant.dose_ml
-    )
+    return None if left is None else top_up_ml(plan.sealant.dose_ml, left)
 
 
 def inside_ml(plan: WheelPlan) -> float:

@@ -158,7 +158,7 @@ KINDS: dict[str, Kind] = {
         0.5, needs=conditions("bed=strip", *_BOTH_OFF), gives=conditions("bed=dirty")
     ),
     "rim.look": Kind(0.3, needs=_BOTH_OFF, gives=conditions("rim=sound")),
-    "rim.walls": Kind(0.3, needs=_BOTH_OFF),
+    "rim.walls": Kind(0.3, needs=conditions("last=off")),
     "rim.clean": Kind(
         3.0,
         needs=conditions("bed=dirty", "rim=sound", *_BOTH_OFF),

@@ -16,7 +16,7 @@ from inner_rim.core.procedure.fold_state import ACTION_OF, Done, Fold, LogSummar
 from inner_rim.core.procedure.questions import QUESTIONS
 from inner_rim.core.procedure.setup import LogChanges
 from inner_rim.core.procedure.state import TUBE_SEATED, Facts, WheelState, conditions
-from inner_rim.core.record.job import Remedy
+from inner_rim.core.record.job import OldSealant, Remedy
 from inner_rim.core.record.log import (
     LAYER,
     Attempt,
@@ -178,8 +178,8 @@ _MAY_LEAVE_AIR = frozenset({"seat", "sealant", "hold", "set"})
 class LogReader:
     """Reads a wheel's log as it grows: each entry once."""
 
-    def __init__(self, plan: Plan, in_ml: float = 0.0, in_name: str = "") -> None:
-        self._from = plan, in_ml, in_name
+    def __init__(self, plan: Plan, came: OldSealant = OldSealant()) -> None:  # noqa: B008 - immutable
+        self._from = plan, came
         self._fold = Fold(*self._from)
         self._read: list[Logged] = []
 
@@ -203,7 +203,9 @@ def _same(one: Logged, other: Logged) -> bool:
 
 
 def fold_log(
-    log: Sequence[Logged], plan: Plan, in_ml: float = 0.0, in_name: str = ""
+    log: Sequence[Logged],
+    plan: Plan,
+    came: OldSealant = OldSealant(),  # noqa: B008 - immutable
 ) -> LogSummary:
     """Return what a log amounts to.
 
@@ -213,7 +215,7 @@ def fold_log(
     Args:
         log: entries that count, oldest first.
     """
-    return LogReader(plan, in_ml, in_name).summary(log)
+    return LogReader(plan, came).summary(log)
 
 
 def _with_skipped(fold: Fold) -> WheelState:
@@ -223,7 +225,8 @@ def _with_skipped(fold: Fold) -> WheelState:
     if fold.changes.leak or fold.changes.with_tube:  # these bring new work into what is done
         return fold.state
     goals, did = fold.plan.milestones(fold.changes), fold.state.did
-    last = max((place for place, goal in enumerate(goals) if goal.code in did), default=0)
+    here = did - fold.start.did  # a tire that came in off was not taken off in this run
+    last = max((place for place, goal in enumerate(goals) if goal.code in here), default=0)
     skipped = {goal.code for goal in goals[:last] if goal.once and not goal.unless}
     return fold.state if skipped <= did else msgspec.structs.replace(fold.state, did=did | skipped)
 
@@ -410,8 +413,8 @@ def _seen(fold: Fold, code: str, question: str, rechecked: bool) -> None:
 
 
 def _take_dose(fold: Fold, entry: Dose) -> None:
+    fold.note_dosed(fold.before_ml, entry.dose_ml)
     fold.say(conditions("sealant=in"), dose=entry)
-    fold.note_since(dosed_at=fold.when, dips=())
 
 
 def _take_dip(fold: Fold, entry: Dip) -> None:
@@ -478,12 +481,13 @@ def _take_sign_off(fold: Fold, entry: SignOff) -> None:
 
 def _take_care(fold: Fold, entry: Care) -> None:
     if entry.what == "refilled":
+        left = entry.left_ml if entry.dose_ml is not None else 0.0
+        fold.note_dosed(left, entry.dose_ml or 0.0)
         if entry.dose_ml is not None:
             fold.topped_up.append(entry)
             fold.doses_before = len(fold.doses)
             fold.state = fold.state.after(conditions("sealant=in"))
             fold.readings.clear()  # the air went out for it
-        fold.note_since(dosed_at=fold.when, dips=())
     elif entry.what == "retaped":
         fold.note_since(laid_at=fold.when, tires=0)
     elif entry.what == "tire_changed":

@@ -10,7 +10,9 @@ from inner_rim.core.procedure.actions import KINDS, code_of, perform
 from inner_rim.core.procedure.goals import Milestone
 from inner_rim.core.procedure.setup import LogChanges
 from inner_rim.core.procedure.state import Facts, WheelState, after_moving, condition, conditions
+from inner_rim.core.record.job import OldSealant
 from inner_rim.core.record.log import Attempt, Care, Dose, SignOff
+from inner_rim.core.record.moments import moment
 from inner_rim.core.record.spoken import STAGES, Stage
 
 #: A reading of a leak test: ISO 8601, kPa, °C.
@@ -31,6 +33,8 @@ class Since(msgspec.Struct, frozen=True):
 
     Attributes:
         dosed_at: when sealant went in last, in this job or after it.
+        sealant_at: when the clock of what is inside began: new sealant starts it, a top-up moves it
+            by its share, whatever else is done leaves it.
         dips: (when, mm) since it was dosed, but for those that calibrate.
         pressures: (when, kPa, word of the ride, empty for handed over) of every pressure it was
             handed over or ridden at.
@@ -39,6 +43,7 @@ class Since(msgspec.Struct, frozen=True):
     """
 
     dosed_at: str = ""
+    sealant_at: str = ""
     laid_at: str = ""
     tires: int = 0
     dips: tuple[tuple[str, float], ...] = ()
@@ -195,12 +200,12 @@ class Effect(msgspec.Struct):
 class Fold:
     """The reading of a log, entry by entry."""
 
-    def __init__(self, plan: Plan, in_ml: float, in_name: str) -> None:
+    def __init__(self, plan: Plan, came: OldSealant) -> None:
         self.plan = plan
         self.start = self.state = plan.start
         self.effects: list[Effect] = []
         self.when = ""
-        self.in_ml, self.in_name = in_ml, in_name
+        self.in_ml, self.in_name = came.in_ml or 0.0, came.name or ""
         self.changes = LogChanges()
         self.seating = SeatingLog()
         self.seated_kpa: float | None = None
@@ -219,11 +224,35 @@ class Fold:
         self.feedback_kpa: float | None = None
         self.signed: SignOff | None = None
         self.signed_at = ""
-        self.since = Since()
+        self.since = Since(sealant_at=came.in_since or "")
         self.may_have_air = False
 
     def note_since(self, **changes: object) -> None:
         self.since = msgspec.structs.replace(self.since, **changes)
+
+    def note_dosed(self, before_ml: float | None, added_ml: float) -> None:
+        """Note that sealant went in, and move the clock of what is inside.
+
+        clock = began + share * (now - began), share = added / (before + added); what was inside and
+        is not known counts as as much again.
+
+        Args:
+            before_ml: what was inside; 0 where there was none, None where nobody knows.
+        """
+        began, now = self.since.sealant_at, moment(self.when)
+        share = 0.5
+        if before_ml is not None:
+            share = added_ml / (before_ml + added_ml) if before_ml > 0.0 else 1.0
+        if began and share < 1.0:
+            now = moment(began) + share * (now - moment(began))
+        self.note_since(dosed_at=self.when, sealant_at=now.isoformat(), dips=())
+
+    @property
+    def before_ml(self) -> float | None:
+        """What is inside as far as it is known, before more goes in."""
+        if self.state.sealant == "none":
+            return 0.0
+        return self.inside_ml or None
 
     # -- what is done ----------------------------------------------------------------------------
 

@@ -69,6 +69,9 @@ _ON = conditions("first=on|seated")
 
 def _tire_off_and_on(setup: Setup) -> Iterator[Milestone]:
     """Convert, change the tire, tape again, change an insert: all of them take the tire off."""
+    if setup.converts_through_one:
+        yield from _through_one_side(setup)
+        return
     yield from _strip(setup)
     yield from _tape(setup)
     if setup.with_tube:
@@ -89,6 +92,19 @@ def _tire_off_and_on(setup: Setup) -> Iterator[Milestone]:
             )
         if setup.insert != "none" and setup.order != "insert_first":
             yield from _insert_in(setup)
+    yield from _closed_and_seated(setup)
+    yield from _watched(setup)
+
+
+def _through_one_side(setup: Setup) -> Iterator[Milestone]:
+    """From a tube to tubeless on good tape: one side opened, the tube out, on with that one bead."""
+    closed = conditions("last=partial|on|seated", "valve=in")
+    yield Milestone("strip", "strip.tube_out", conditions("tube=out"))
+    yield once("strip", "rim.walls", setup.rim_question, closed)
+    yield Milestone("strip", "tape.keep_look", conditions("tape=sound"), (), "tape_damaged")
+    yield from _tire_that_stays(setup)
+    yield once("strip", "rim.wipe", unless=closed)
+    yield from _valve(setup)
     yield from _closed_and_seated(setup)
     yield from _watched(setup)
 
@@ -196,11 +212,13 @@ def _closed_and_seated(setup: Setup) -> Iterator[Milestone]:
         yield Milestone(mounting, "bead.partial", conditions("last=partial|on|seated"))
         yield from _poured()
         seating = "sealant" if again else "seat"
-        yield Milestone(seating, "seat.steps", conditions("first=seated", "last=seated"))
+        yield from _seated(setup, seating)
     else:
         yield Milestone(
             mounting,
-            "bead.refit" if again or setup.with_tube else "bead.second",
+            "bead.refit"
+            if again or setup.with_tube or setup.converts_through_one
+            else "bead.second",
             conditions("last=on|seated"),
         )
         seating = "insert" if again else "seat"
@@ -213,6 +231,14 @@ def _closed_and_seated(setup: Setup) -> Iterator[Milestone]:
         yield Milestone(again_at, "seat.steps", conditions("first=seated", "last=seated"))
         seating = "sealant"
     yield _settled(setup, seating)
+
+
+def _seated(setup: Setup, stage: Stage) -> Iterator[Milestone]:
+    """Seated with sealant in; on a rim that may not keep a flat tire's beads, seen to stay there."""
+    watched = conditions("did=hold.shake")
+    yield Milestone(stage, "seat.steps", conditions("first=seated", "last=seated"))
+    if setup.unmarked_rim and not setup.drops:
+        yield Milestone(stage, "dry.stay", conditions("stays=yes"), watched)
 
 
 def _seated_dry(setup: Setup, stage: Stage) -> Iterator[Milestone]:
@@ -284,7 +310,7 @@ def _one_bead_opened(setup: Setup, inside: str = "") -> Iterator[Milestone]:
     yield from _wetted(setup, "sealant", conditions("last=partial|on|seated"))
     yield Milestone("sealant", "bead.partial", conditions("last=partial|on|seated"))
     yield from _poured()
-    yield Milestone("seat", "seat.steps", conditions("first=seated", "last=seated"))
+    yield from _seated(setup, "seat")
     yield _settled(setup, "seat")
 
 
@@ -323,7 +349,7 @@ def _bead_cleaned(setup: Setup) -> Iterator[Milestone]:
     yield once("strip", "rim.wipe")
     yield from _wetted(setup, "mount", conditions("last=on|seated"))
     yield Milestone("mount", "bead.refit", conditions("last=on|seated"))
-    yield Milestone("seat", "seat.steps", conditions("first=seated", "last=seated"))
+    yield from _seated(setup, "seat")
     yield _settled(setup, "seat")
 
 

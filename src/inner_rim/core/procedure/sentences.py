@@ -160,8 +160,10 @@ def _valve_fit(known: SentenceInputs) -> Message:
             "Fit the {length_trade} valve: base in its notch and pressed down, o-ring, nut finger tight",
             {"length_trade": length},
         )
+    more = [] if known.setup.keeps_valve else list(known.valve.remarks.items())
+    remarks = [said for name, said in more if name in ("base", "hole", "washer")]
     ports = known.setup.insert in ("unported", "unread")
-    return _then(first, *([Message("Side ports face along the tire")] if ports else []))
+    return _then(first, *remarks, *([Message("Side ports face along the tire")] if ports else []))
 
 
 def _tire_wipe(known: SentenceInputs) -> Message:
@@ -331,7 +333,9 @@ def _sealant_inject(known: SentenceInputs) -> Message:
     if known.setup.does not in ("refresh", "repair"):
         return Message("Inject {dose}, {how}", {"dose": dose_message(known), "how": how})
     if known.left_ml is None:
-        text = N_("Top up to {dose_ml} by what the dip says, {how}")
+        text = N_(
+            "Top up to {dose_ml} by what the dip says; not dipped, there is no sum. Inject it, {how}"
+        )
         return Message(text, {"dose_ml": known.sealant.dose_ml, "how": how})
     add = top_up_ml(known.sealant.dose_ml, known.left_ml)
     values: dict[str, Value | Message] = {

@@ -14,6 +14,7 @@ from inner_rim.core.record.job import Arrival, Wheel, Work
 from inner_rim.core.record.resolved import Methods, Stock
 from inner_rim.words import N_
 
+ValveIn = Literal["none", "plain", "ported"]
 WorkKind = Literal[
     "convert", "tire_change", "retape", "refresh", "insert", "repair", "back_to_tube"
 ]
@@ -30,8 +31,8 @@ WORK_WORDS: dict[WorkKind, str] = {
     "back_to_tube": N_("Back to a tube"),
 }
 #: Kinds of work in which a part that is there usually stays (docs/job.md 1.1).
-KEEPS_TAPE = frozenset({"tire_change", "refresh", "insert", "repair", "back_to_tube"})
-KEEPS_VALVE = frozenset({"tire_change", "retape", "refresh", "insert", "repair"})
+KEEPS_TAPE = frozenset({"convert", "tire_change", "refresh", "insert", "repair", "back_to_tube"})
+KEEPS_VALVE = frozenset({"convert", "tire_change", "retape", "refresh", "insert", "repair"})
 KEEPS_INSERT = frozenset({"tire_change", "retape", "refresh", "repair"})
 NEW_TIRE = frozenset({"convert", "tire_change"})
 #: Tire changes after which a tape is replaced (common practice, no published source).
@@ -50,6 +51,8 @@ class ResolvedArrival(msgspec.Struct, frozen=True):
     air: bool
     insert: bool
     sealant: bool
+    valve: ValveIn
+    tape_kind: str
 
 
 #: Work on a wheel that is tubeless: with a tube inside it is another kind of work.
@@ -71,21 +74,26 @@ def resolve_arrival(wheel: Wheel, kind: WorkKind, insert_usual: bool) -> Resolve
     Source: docs/job.md 1.1.
     """
     said = wheel.arrival if wheel.arrival is not None else Arrival()
-    work, old = wheel.work, wheel.sealant
+    work, old = wheel.work if wheel.work is not None else Work(), wheel.sealant
     tube = _said(said.tube, kind == "convert") and kind not in NEEDS_TUBELESS
-    keeps = kind == "convert" and work is not None and work.keep_tape is True
     tire = said.tire or "on"
+    # else it was never tubeless, or is a bare rim
+    tubeless = kind != "convert" or (not tube and tire != "off")
     seated = _said(said.seated, tire == "on") and tire != "off"
-    sealant = old is None or old.in_ml != 0.0
+    sealant = tubeless if old is None else old.in_ml != 0.0
     return ResolvedArrival(
         tube=tube,
         taped=wheel.rim.bed != "sealed"
-        and (kind in TAPE_IS_THERE or _said(said.taped, kind != "convert" or keeps)),
+        and (kind in TAPE_IS_THERE or _said(said.taped, tubeless or work.keep_tape is True)),
         tire=tire,
         seated=seated,
         air=_said(said.air, seated) and seated and tire == "on",
         insert=_said(said.insert, insert_usual),
         sealant=not tube and (sealant if said.sealant is None else said.sealant != "none"),
+        valve="none"
+        if tube
+        else said.valve or ("plain" if tubeless or work.keep_valve is True else "none"),
+        tape_kind=said.tape_kind or "",
     )
 
 
@@ -115,6 +123,8 @@ class Setup(msgspec.Struct, frozen=True):
             none does.
         rim_question: what is asked of its walls.
         strips: of tape that are to be laid.
+        unmarked_rim: it is known to have no shelf that keeps a bead on its seat when it is flat.
+        other_kind: sealant of another kind is inside, or of one that nobody knows.
         no_tape, trims, warms: no tape in stock; it is trimmed; it is warmed.
     """
 
@@ -148,6 +158,8 @@ class Setup(msgspec.Struct, frozen=True):
     steps: int
     settles_after: int
     hookless: bool
+    unmarked_rim: bool
+    other_kind: bool
     large_holes: bool
     rim_question: str
     strips: int
@@ -160,10 +172,6 @@ class Setup(msgspec.Struct, frozen=True):
         return not self.arrival.tube
 
     @property
-    def sealant_in(self) -> bool:
-        return self.arrival.sealant
-
-    @property
     def insert_was_on(self) -> bool:
         return self.arrival.insert
 
@@ -171,6 +179,22 @@ class Setup(msgspec.Struct, frozen=True):
     def boots(self) -> bool:
         """Whether a cut is booted from inside."""
         return self.does == "back_to_tube" and self.leak in ("side_wall", "tread")
+
+    @property
+    def converts_through_one(self) -> bool:
+        """Whether a tube comes out through one opened side, and the other bead stays where it is:
+        the tape is good, and the tire the same.
+        """
+        return (
+            self.does == "convert"
+            and self.arrival.tube
+            and self.arrival.taped
+            and self.arrival.tire != "off"
+            and not self.lays_tape
+            and not self.new
+            and not self.with_tube
+            and self.insert == "none"
+        )
 
     @property
     def one_bead(self) -> bool:
@@ -261,7 +285,8 @@ def set_up(
     sealed = wheel.rim.bed == "sealed"
     layer = changes.again == "layer" or (not changes.again and adds_layer(wheel) and arrival.taped)
     tight = work.insert != "none" and grade in ("levers", "will_not_go")
-    ports = work.insert in ("none", "ported") or (valve_ported and not work.keeps_valve)
+    ported = arrival.valve == "ported" if work.keeps_valve else valve_ported
+    ports = work.insert in ("none", "ported") or ported
     route, reason = _route(methods, stock, work.insert, ports)
     return Setup(
         kind=work.kind,
@@ -296,6 +321,8 @@ def set_up(
         steps=len(pressure.seating_kpa),
         settles_after=pressure.steps_below(pressure.settled_kpa) + 1,
         hookless=wheel.rim.hook == "straight_side",
+        unmarked_rim=wheel.rim.tubeless_ready is False,
+        other_kind=arrival.sealant and not _same_kind(wheel, stock),
         large_holes=wheel.rim.bed == "large_holes",
         rim_question="carbon_damaged" if wheel.rim.carbon else "rim_dented",
         strips=tape.strips * (1 if layer else tape.layers),
@@ -328,7 +355,7 @@ def _work_on(wheel: Wheel, methods: Methods, changes: LogChanges) -> _WorkOn:
     insert_usual = kind != "convert" and (keeps_insert or _insert_goes(kind, work, ported))
     does = _does(kind, leak, wheel.rim.bed == "sealed", changes)
     result = resolve_arrival(wheel, kind, insert_usual)
-    keeps_tape, reason = _keeps_tape(wheel, does, methods)
+    keeps_tape, reason = _keeps_tape(wheel, does, result.tape_kind or methods.tape_kind)
     return _WorkOn(
         kind=kind,
         leak=leak,
@@ -336,8 +363,8 @@ def _work_on(wheel: Wheel, methods: Methods, changes: LogChanges) -> _WorkOn:
         insert=ported,
         arrival=result,
         keeps_insert=keeps_insert,
-        keeps_valve=(not result.tube or bool(changes.again))
-        and _keeps_valve(kind, work, ported, changes),
+        keeps_valve=(result.valve != "none" or bool(changes.again))
+        and _keeps_valve(kind, work, ported, result, changes),
         keeps_tape=(keeps_tape and result.taped) or does in TAPE_IS_THERE,
         tape_reason=reason,
     )
@@ -376,16 +403,19 @@ def adds_layer(wheel: Wheel) -> bool:
     )
 
 
-def _keeps_valve(kind: WorkKind, work: Work, ported: Ported, changes: LogChanges) -> bool:
+def _keeps_valve(
+    kind: WorkKind, work: Work, ported: Ported, arrival: ResolvedArrival, changes: LogChanges
+) -> bool:
     """Whether the valve that is there stays: not where an insert without ports goes in, which needs
     one with side ports.
     """
     if changes.again:  # it was fitted before
         return True
-    if kind == "convert":
-        return False
     new_insert = (
-        kind == "insert" and ported in ("unported", "unread") and work.keep_insert is not True
+        kind in ("insert", "convert")
+        and ported in ("unported", "unread")
+        and arrival.valve != "ported"
+        and work.keep_insert is not True
     )
     return _said(work.keep_valve, kind in KEEPS_VALVE and not new_insert)
 
@@ -401,17 +431,15 @@ def _said(said: bool | None, otherwise: bool) -> bool:
     return otherwise if said is None else said
 
 
-def _keeps_tape(wheel: Wheel, kind: WorkKind, methods: Methods) -> tuple[bool, str]:
+def _keeps_tape(wheel: Wheel, kind: WorkKind, tape_kind: str) -> tuple[bool, str]:
     """Whether the old tape stays, and why it does not where its age says so."""
     work = wheel.work
     said = work.keep_tape if work is not None else None
     if kind == "retape":  # with the tape kept, one more layer goes over it
         return False, ""
-    if kind == "convert":  # a rim that was taped at the factory
-        return said is True, ""
     if said is not None:
         return said, ""
-    most = TAPE_CHANGES.get(methods.tape_kind)
+    most = TAPE_CHANGES.get(tape_kind)
     if (
         kind == "tire_change"
         and most is not None
@@ -511,5 +539,10 @@ def start_of(setup: Setup) -> WheelState:
         state = state.after(conditions("bed=dirty"))
     if arrival.tube:
         return state.after(conditions("tube=in", "valve=tube")) if arrival.tire != "off" else state
-    state = state.after(conditions("valve=in", "sealant=in" if arrival.sealant else "sealant=none"))
+    state = state.after(
+        conditions(
+            "valve=none" if arrival.valve == "none" else "valve=in",
+            "sealant=in" if arrival.sealant else "sealant=none",
+        )
+    )
     return state.after(conditions("insert=on")) if arrival.insert else state

@@ -22,6 +22,8 @@ if TYPE_CHECKING:
 #: On a hookless rim a narrow tire needs a wider ratio (from memory of the standards' tables).
 NARROW_TIRE_MM, HOOKLESS_STOP_BELOW = 30.0, 1.15
 UNMARKED_FROM_MM = 35.0
+#: From this pressure up a rim without tubeless mark is a stop (common practice).
+UNMARKED_RIM_KPA = 350.0
 SPRAY = N_(
     "Eye and ear protection on, face and fingers away from the bead. Never above {limit_kpa}."
 )
@@ -124,6 +126,7 @@ def find_stops(
         *_diameter_stops(wheel, mounted),
         *_straight_side_stops(wheel),
         *_unmarked_stops(wheel, mounted),
+        *_unmarked_rim_stops(wheel, pressure),
         *_ratio_stops(wheel, mounted),
         *_pressure_stops(wheel, pressure, methods),
         *_insert_stops(insert),
@@ -251,6 +254,18 @@ def _unmarked_stops(wheel: Wheel, mounted: MountedTire) -> list[Stop]:
     ]
 
 
+def _unmarked_rim_stops(wheel: Wheel, pressure: PressurePick) -> list[Stop]:
+    """A rim without tubeless mark has no shelf that keeps the bead of a hard tire on its seat."""
+    if wheel.rim.tubeless_ready is not False or pressure.start_kpa < UNMARKED_RIM_KPA:
+        return []
+    message = Message(
+        "The rim has no tubeless mark, and {start_kpa} is a lot for it: its beads may come off their seats.",
+        {"start_kpa": pressure.start_kpa},
+    )
+    bounds = Bounds(None, UNMARKED_RIM_KPA)
+    return [Stop("unmarked_rim_hard_tire", message, "mark", "rim.tubeless_ready", bounds)]
+
+
 def _tape_stops(tape: TapePick, setup: "Setup") -> list[Stop]:
     """No tape in stock covers the rim: what to buy, or a named person's reason."""
     if not setup.lays_tape or tape.width_mm is not None:
@@ -310,6 +325,7 @@ def find_cautions(
     bottle = methods.air_source == "charge"
     by_stage: tuple[tuple[Stage, list[Message]], ...] = (
         ("check_in", _check_in(wheel, mounted, pressure, setup)),
+        ("tape", _tape(wheel, setup)),
         ("valve", _valve(valve) if setup.tire_goes_on and not setup.keeps_valve else []),
         ("seat", [*while_filling(pressure.limit_kpa, bottle, setup.taped_holes)]),
         ("hold", _hold(pressure, methods)),
@@ -341,6 +357,10 @@ def _check_in(
                 "Wide tire on a narrow rim ({width_ratio}): light-bulb shape, burps more easily.",
                 {"width_ratio": ratio},
             )
+        )
+    if wheel.rim.tubeless_ready is False and setup.does != "back_to_tube":
+        result.append(
+            Message("Rim without tubeless mark: nothing keeps a bead on its seat when it is flat.")
         )
     if wheel.arrival is not None and wheel.arrival.tube and setup.kind in _TUBELESS_WORK:
         result.append(
@@ -382,6 +402,17 @@ def _unread(wheel: Wheel, pressure: PressurePick) -> Message | None:
     return functools.reduce(
         lambda one, more: Message("{one} {more}", {"one": one, "more": more}), result
     )
+
+
+def _tape(wheel: Wheel, setup: "Setup") -> list[Message]:
+    rim = wheel.rim
+    if not setup.lays_tape or rim.tubeless_ready is not False or rim.seat_circumference_mm:
+        return []
+    return [
+        Message(
+            "Rim without tubeless mark: measure around the seat, or lay one more layer, so that the beads sit tight."
+        )
+    ]
 
 
 def _valve(valve: ValvePick) -> list[Message]:

@@ -222,7 +222,7 @@ class Words:
             weeping = (Message(WEEPS),) if self._known.setup.weeping else ()
             mixed = (
                 (Message("Never mix two kinds of sealant."),)
-                if self._known.setup.sealant_in
+                if self._known.setup.other_kind
                 else ()
             )
             return (*mixed, *weeping)

@@ -34,10 +34,15 @@ def coming_back(wheel: JsonObject, plan: WheelPlan) -> JsonObject:
     result["arrival"] = {"tube": state.tube == "in", "insert": state.insert == "on"}
     if state.valve == "in" and valve:
         result["arrival"]["valve_mm"] = valve
+    if state.valve != "tube":
+        result["arrival"]["valve"] = _valve(plan) if state.valve == "in" else "none"
     if log.weighed_g:
         result["arrival"]["weighed_g"] = log.weighed_g.get("after") or log.weighed_g["before"]
     if state.tape != "not_needed":
-        result["arrival"]["taped"] = state.tape in ("laid", "sound", "old")
+        result["arrival"]["taped"] = taped = state.tape in ("laid", "sound", "old")
+        kind = plan.tape.material if plan.setup.lays_tape else plan.setup.arrival.tape_kind
+        if taped and kind:
+            result["arrival"]["tape_kind"] = kind
     sealant = _sealant(log)
     if sealant:
         result["sealant"] = sealant
@@ -77,6 +82,14 @@ def _work(before: JsonObject, plan: WheelPlan) -> JsonObject:
     return {**work, "tape_laid": laid} if laid else work
 
 
+def _valve(plan: WheelPlan) -> str:
+    """The kind of the valve that is in: the one that stayed, or the one that this work needed."""
+    setup = plan.setup
+    if setup.keeps_valve or not setup.tire_goes_on:
+        return setup.arrival.valve if setup.arrival.valve != "none" else "plain"
+    return "ported" if setup.ports and setup.insert in ("unported", "unread") else "plain"
+
+
 def _seated_with(log: LogSummary) -> list[str]:
     """The source of the try that seated the beads, and all that had been changed until then."""
     tries = log.seating.tries
@@ -91,7 +104,7 @@ def _seated_with(log: LogSummary) -> list[str]:
 
 def _sealant(log: LogSummary) -> JsonObject:
     """What is in the tire: how much, of which kind, since when; what is not known is left out."""
-    known = {"in_ml": log.sealant_ml, "name": log.sealant, "in_since": _day(log.since.dosed_at)}
+    known = {"in_ml": log.sealant_ml, "name": log.sealant, "in_since": _day(log.since.sealant_at)}
     return {name: value for name, value in known.items() if value}
 
 

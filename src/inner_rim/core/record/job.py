@@ -225,6 +225,7 @@ class Arrival(JobStruct, frozen=True):
 
     Attributes:
         seated: both beads, or the one that is on.
+        valve: for tubeless tires; ported where it has holes at the side, for an insert.
         weighed_g: the whole wheel, when it was weighed last.
     """
 
@@ -235,6 +236,8 @@ class Arrival(JobStruct, frozen=True):
     air: bool | None = None
     insert: bool | None = None
     sealant: Literal["none", "liquid", "dried", "unknown"] | None = None
+    valve: Literal["none", "plain", "ported"] | None = None
+    tape_kind: Literal["polyester", "cloth", "film", "overlay"] | None = None
     valve_mm: Annotated[float, Meta(ge=5, le=150, description="length of the valve")] | None = None
     weighed_g: (
         Annotated[float, Meta(ge=100, le=30000, description="weight of the wheel")] | None

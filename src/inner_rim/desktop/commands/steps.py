@@ -111,6 +111,8 @@ def _question_dose(context: Context, dose: float) -> None:
     """A slip of the finger, or intended: the same answer again logs it."""
     planned, units = dose_due_ml(context.planned.plan), context.bench.units
     typed = context.typed["dose"]
+    if planned is None:
+        return
     if FAR_SHARE * planned <= dose <= planned / FAR_SHARE or context.looking.sure == typed:
         return
     words = tr("{typed} is far from the {planned} planned. The same answer again logs it.")

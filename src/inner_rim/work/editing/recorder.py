@@ -114,15 +114,14 @@ class Recorder:
 
     def finish_stage(self, stage: Stage) -> None:
         """Record that a stage is done; the sealant of its steps went in as planned."""
-        steps = (
-            step for step in self._wheel.plan.steps if step.stage == stage and step.asks == "dose"
-        )
-        self.record(*(self._dose(None) for _step in steps), StepEntry(stage=stage))
+        plan = self._wheel.plan
+        doses = [step for step in plan.steps if step.stage == stage and step.asks == "dose"]
+        due = dose_due_ml(plan)
+        self.record(*(self._dose(due) for _ in doses if due is not None), StepEntry(stage=stage))
 
-    def _dose(self, ml: float | None, name: str | None = None) -> Dose:
-        """What went in, by default what is due, of the shop's sealant."""
-        amount = dose_due_ml(self._wheel.plan) if ml is None else ml
-        return Dose(dose_ml=amount, name=self._wheel.sealant_name if name is None else name)
+    def _dose(self, ml: float, name: str | None = None) -> Dose:
+        """What went in, by default of the shop's sealant."""
+        return Dose(dose_ml=ml, name=self._wheel.sealant_name if name is None else name)
 
     def weigh(self, mass_g: float, when: Literal["before", "after"]) -> None:
         self.record(Weight(mass_g=mass_g, when=when))
@@ -151,9 +150,10 @@ class Recorder:
 
     def _finish(self, steps: Sequence[Action], dose_ml: float | None, sealant: str | None) -> None:
         entries: list[AnyEntry] = []
+        amount = dose_due_ml(self._wheel.plan) if dose_ml is None else dose_ml
         for step in steps:
-            if step.asks == "dose":
-                entries.append(self._dose(dose_ml, sealant))
+            if step.asks == "dose" and amount is not None:
+                entries.append(self._dose(amount, sealant))
             entries.append(StepEntry(stage=step.stage, step=step.key))
         self.record(*entries)
 

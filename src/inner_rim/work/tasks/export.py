@@ -124,14 +124,18 @@ def customer_sheet(state: PlannedWheel, units: UnitChoice) -> Sheet:
         rows.append(SheetRow(tr("Inside"), tr("a tube")))
     else:
         rows.append(SheetRow(tr("Sealant"), inside_text(plan, units)))
+    if plan.log.state.insert == "on" and wheel.insert is not None:
+        rows.append(SheetRow(tr("Insert"), wheel.insert.name or tr("inside")))
     plugs = (wheel.tire.plugs or 0) + plan.log.plugs
     if plugs and not tube:
         rows.append(SheetRow(tr("Plugs"), tr("{n} in the tire").format(n=plugs)))
     if "after" in plan.log.weighed_g:
         rows.append(SheetRow(tr("Weight"), show(plan.log.weighed_g["after"], "g", units)))
+    handed = plan.log.since.handed_over_at
     rows += [
         SheetRow(in_words(care.day, "%d %b %Y"), care.words.read(units))
         for care in due_care(wheel, plan)
+        if care.day > local(moment(handed)).date()  # what is past was work of this visit
     ]
     if signed is not None:
         when = local(moment(plan.log.signed_at))

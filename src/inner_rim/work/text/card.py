@@ -125,18 +125,20 @@ def mounting_text(plan: WheelPlan, choice: UnitChoice) -> str:
 
 
 def sealant_text(plan: WheelPlan, choice: UnitChoice) -> str:
-    """Return the dose in one line; what is inside, once the log says so."""
+    """Return the dose in one line, and what is inside; that alone once the dose went in."""
     sealant = plan.sealant
-    if plan.log.sealant_ml:
+    if plan.log.dosed_ml:
         return inside_text(plan, choice)
+    inside = f"; {inside_text(plan, choice)}" if plan.log.sealant_ml else ""
     loads = " + ".join(show(x, "ml", choice, symbol=False) for x in sealant.loads_ml)
-    return tr("{dose} ({method}), injector {loads}; lean {lean}, generous {generous}").format(
+    dosed = tr("{dose} ({method}), injector {loads}; lean {lean}, generous {generous}").format(
         dose=show(sealant.dose_ml, "ml", choice),
         method=tr(sealant.method),
         loads=loads,
         lean=show(sealant.lean_ml, "ml", choice),
         generous=show(sealant.generous_ml, "ml", choice),
     )
+    return dosed + inside
 
 
 def inside_text(plan: WheelPlan, choice: UnitChoice) -> str:

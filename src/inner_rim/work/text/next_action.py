@@ -9,8 +9,9 @@ from inner_rim.core.models.inflation import SOURCE_WORDS
 from inner_rim.core.models.line_verdict import TREND_WORDS, VERDICT_WORDS
 from inner_rim.core.models.sealant import left_now_ml
 from inner_rim.core.plan.advisor import REMEDY_WORDS
+from inner_rim.core.plan.aftercare import overdue
 from inner_rim.core.procedure.actions import Action, Asks
-from inner_rim.core.procedure.stops import Stop
+from inner_rim.core.procedure.stops import MAKERS, Stop
 from inner_rim.core.progress.diagnosis import LEAK_MEANING, LEAK_WORDS
 from inner_rim.core.progress.progress import Progress
 from inner_rim.core.record.job import Remedy, SeatedWith
@@ -176,6 +177,10 @@ def _checking_in(
     """The first stage: fields, perhaps the weight, and the time that can be promised where it is
     known.
     """
+    past = overdue(state.wheel, state.plan, around.time.date())
+    if past:  # these come first; what every wheel is told gives way
+        told = [words for words in cautions if words != tr(MAKERS)]
+        cautions = [*(message.read(around.units) for message in past), *told]
     answers = [Answer("finish", tr("Check-in done")), Answer("first_field", tr("Enter figures"))]
     given = promise_given(state)
     if around.promise is not None and given is None:
@@ -250,15 +255,19 @@ def _together(
             BACK,
         ),
         around.asks(state, *_with_kind(*progress.asked)) or asked,
-        more=_read_before(steps, around.units) if progress.seating.tries else (),
+        more=_read_before(state, steps, around.units),
     )
 
 
-def _read_before(steps: Sequence[Action], units: UnitChoice) -> tuple[str, ...]:
-    """The sentences after the first of what is changed at a tire under pressure: nobody confirms a
-    sentence that is out of view.
+def _read_before(
+    state: PlannedWheel, steps: Sequence[Action], units: UnitChoice
+) -> tuple[str, ...]:
+    """The sentences after the first that nobody may confirm out of view: of what is changed at a
+    tire under pressure, and of a dip.
     """
-    return tuple(sentence_of(step.text.read(units)) for step in steps[1:])
+    changed = bool(state.progress.seating.tries)
+    told = (step for step in steps[1:] if changed or step.asks == "dip")
+    return tuple(sentence_of(step.text.read(units)) for step in told)
 
 
 def sentence_of(words: str) -> str:

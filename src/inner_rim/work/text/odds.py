@@ -74,7 +74,7 @@ NAMES = {
     "air.step": N_("Pump"),
     "air.press": N_("Press tape"),
     "air.source": N_("Other source"),
-    "valve.top": N_("Valve to the top"),
+    "valve.top": N_("Valve to top"),
     "bead.lift": N_("Lift beads"),
     "bead.level": N_("Pull high side down"),
     "bead.push": N_("Push spot in"),

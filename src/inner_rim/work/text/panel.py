@@ -84,6 +84,11 @@ def _added(state: PlannedWheel, units: UnitChoice, now: datetime) -> str:
     return entry_text(added, "ml", units) if added else ""
 
 
+def _due(state: PlannedWheel, units: UnitChoice, now: datetime) -> str:
+    due = dose_due_ml(state.plan)
+    return entry_text(due, "ml", units) if due is not None else ""
+
+
 def _valve(state: PlannedWheel, units: UnitChoice, now: datetime) -> str:
     length = state.plan.valve.length_mm
     return entry_text(length, TRADE, units) if length is not None else ""
@@ -100,10 +105,7 @@ _KINDS: dict[AskName, _AskKind] = {
     ),
     "reading": _AskKind(N_("Gauge")),
     "kept": _AskKind(N_("Pressure kept"), prefill=_kept),
-    "dose": _AskKind(
-        N_("Amount in"),
-        prefill=lambda state, units, now: entry_text(dose_due_ml(state.plan), "ml", units),
-    ),
+    "dose": _AskKind(N_("Amount in"), prefill=_due),
     "added": _AskKind(N_("Amount in"), prefill=_added),
     "dip": _AskKind(N_("Dipstick")),
     "layers": _AskKind(N_("Layers"), prefill=lambda state, units, now: str(state.plan.tape.layers)),

@@ -11,6 +11,7 @@ from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.record.units import CUT, TRADE, UnitChoice, show
 from inner_rim.core.record.why import Why
 from inner_rim.words import N_, tr
+from inner_rim.work.text.card import inside_text
 from inner_rim.work.text.wheel_words import kept_tape, kept_valve
 
 #: How many picks there are: the number keys 1 to 9 and 0 open their working.
@@ -208,6 +209,8 @@ def _sealant(plan: WheelPlan, units: UnitChoice) -> PickRow:
         lean=show(sealant.lean_ml, "ml", units, symbol=False),
         generous=show(sealant.generous_ml, "ml", units, symbol=False),
     )
+    if plan.log.sealant_ml and not plan.log.dosed_ml:
+        note += " · " + inside_text(plan, units)
     names = (tr(ALLOWANCE_CHIPS.get(name, name)) for name in sealant.allowances_ml)
     chip = ", ".join(names) or tr(sealant.method)
     return PickRow(

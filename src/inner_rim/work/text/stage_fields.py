@@ -32,6 +32,13 @@ SEALANT_IN = {
     "dried": N_("dried"),
     "unknown": N_("unknown"),
 }
+TAPE_IN = {
+    "polyester": N_("polyester"),
+    "cloth": N_("cloth"),
+    "film": N_("film"),
+    "overlay": N_("overlay"),
+}
+VALVE_IN = {"none": N_("none"), "plain": N_("plain"), "ported": N_("with side ports")}
 HOOK = {"hooked": N_("hooked"), "straight_side": N_("hookless")}
 USE = {"pavement": N_("road"), "mixed": N_("mixed"), "trail": N_("trail"), "soft": N_("soft")}
 BARS = {
@@ -151,11 +158,13 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
         N_("How it came in"): (
             FieldLine("arrival.tube", N_("Tube inside"), YES_NO),
             FieldLine("arrival.taped", N_("Rim taped"), YES_NO),
+            FieldLine("arrival.tape_kind", N_("Kind of its tape"), TAPE_IN),
             FieldLine("arrival.tire", "Tire", TIRE_ON),
             FieldLine("arrival.seated", N_("Beads seated"), YES_NO),
             FieldLine("arrival.air", N_("Air in"), YES_NO),
             FieldLine("arrival.insert", N_("Insert inside"), YES_NO),
             FieldLine("arrival.sealant", N_("Sealant inside"), SEALANT_IN),
+            FieldLine("arrival.valve", N_("Valve in"), VALVE_IN),
         ),
         N_("Already inside"): (
             FieldLine("insert.name", "Insert"),

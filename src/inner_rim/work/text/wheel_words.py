@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from datetime import datetime, timedelta
+from datetime import date, datetime, timedelta
 from typing import TYPE_CHECKING
 
 from inner_rim.core.procedure.setup import HARD_KPA, WORK_WORDS
@@ -150,7 +150,15 @@ def kept_tape(plan: WheelPlan) -> str:
     """Return why no tape is laid, in a few words; empty where it is."""
     if plan.setup.sealed:
         return tr("none needed")
-    return "" if plan.setup.lays_tape else tr("stays")
+    if plan.setup.lays_tape:
+        return ""
+    work = plan.wheel.work
+    said = [tr("stays")]
+    if work is not None and work.tape_laid:
+        said.append(in_words(date.fromisoformat(work.tape_laid[:10]), "%b %Y"))
+    if work is not None and work.tape_changes:
+        said.append(tr("{n} tires on this tape").format(n=work.tape_changes))
+    return " · ".join(said)
 
 
 def kept_valve(plan: WheelPlan) -> str:

@@ -67,7 +67,8 @@ def target_of(state: PlannedWheel | None, units: UnitChoice, now: datetime) -> s
 def _figure(step: Action, plan: WheelPlan, units: UnitChoice) -> str:
     code = step.code
     if step.asks == "dose":
-        return show(dose_due_ml(plan), "ml", units)
+        due = dose_due_ml(plan)
+        return show(due, "ml", units) if due is not None else ""
     if code in ("tape.lay", "tape.trim") and plan.tape.width_mm is not None:
         width = show(plan.tape.trim_to_mm or plan.tape.width_mm, TRADE, units)
         length = show(plan.tape.strip_lengths_mm[0], CUT, units)
