@@ -11,7 +11,7 @@ import sys
 import threading
 
 import pyatspi
-from tree import application, walk
+from tree import application, until, walk
 
 #: How long a key may take to move the focus, and how long none moves it when it has come to rest.
 MOVES_S, RESTS_S = 5.0, 0.3
@@ -19,14 +19,16 @@ MOVES_S, RESTS_S = 5.0, 0.3
 
 def main() -> None:
     app = application()
-    tree = [
-        (
-            node.getRoleName(),
-            node.name,
-            [pyatspi.stateToString(one) for one in node.getState().getStates()],
-        )
-        for node in walk(app)
-    ]
+    tree = until(
+        lambda: [
+            (
+                node.getRoleName(),
+                node.name,
+                [pyatspi.stateToString(one) for one in node.getState().getStates()],
+            )
+            for node in walk(app)
+        ]
+    )
     focused, moved = [], queue.SimpleQueue()
 
     def heard(event) -> None:

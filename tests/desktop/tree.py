@@ -28,11 +28,19 @@ def walk(node, depth=0):
 
 def until(look):
     """What `look` returns once it is something; None where it stays nothing. Between two looks the program is left alone."""
-    result = look()
+
+    def patient():
+        """A look that a busy program did not answer in time is one that saw nothing."""
+        try:
+            return look()
+        except GLib.GError:
+            return None
+
+    result = patient()
 
     def ask():
         nonlocal result, asking
-        result = look()
+        result = patient()
         if result:
             pyatspi.Registry.stop()
         else:
