@@ -64,7 +64,7 @@ JOBS: dict[str, tuple[dict[str, Any], Happens]] = {
          "tire.min_pressure_kpa": 400},
         {},
     ),
-    "porous side wall over days": ({}, {"hold.read": ["lost", "side_wall"]}),
+    "porous side wall over days": ({}, {"hold.read": ["lost", "weeps"]}),
     "plug at the roadside, then the bench": ({"work.kind": "repair", "work.leak": "tread", "tire.plugs": 1, **SAME}, {}),
     "refresh with liquid sealant": ({"work.kind": "refresh", "practice.sealant_route": "inject", **SAME}, {"dip.read": 22.0}),
     "refresh with dried sealant": (

@@ -82,7 +82,8 @@ CODES = {
 }
 #: Added in the same form.
 MORE = {"check_in.approval", "strip.old_insert_out", "rim.walls", "rim.wipe", "tire.thorns", "air.burst", "air.press",
-        "dry.stay", "tape.find", "valve.top", "air.source", "bead.push", "bead.level", "bead.strap", "insert.straighten"}  # fmt: skip
+        "dry.stay", "tape.find", "valve.top", "air.source", "bead.push", "bead.level", "bead.strap", "insert.straighten",
+        "sealant.look", "repair.lay", "repair.bead_look"}  # fmt: skip
 
 
 @pytest.mark.parametrize("kind", WORK_WORDS)

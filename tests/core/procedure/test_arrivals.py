@@ -143,3 +143,22 @@ def test_grommet_washer_and_base_stand_in_the_valve_s_sentence():
     plan = plan_of(rim__valve_hole_mm=8.5, rim__valve_face="curved")
     said = next(step.text.read() for step in plan.steps if step.code == "valve.fit")
     assert "grommet" in said and "washer" in said
+
+
+def test_a_valve_that_was_fitted_decides_the_route_after_taping_again():
+    """With the tape taken off again, not the valve that the wheel came in with."""
+    wheel = {"work": {"kind": "convert", "keep_valve": True}, "arrival": {"taped": True, "valve": "ported"},
+             "insert": {"ported": False}, "practice__sealant_route": "inject"}  # fmt: skip
+    again = StepEntry(stage="tape", outcome="again")
+    plan = plan_of(StepEntry(stage="check_in"), StepEntry(stage="strip"), again, **wheel)
+    assert plan.setup.ports == (plan.log.state.ports == "yes") and plan.log.run == 2
+    assert plan.steps[0].code != "check_in.read"
+
+
+def test_a_tube_presses_the_tape_home_where_the_beads_are_wetted():
+    """Wetted again later, which says nothing of the wait in between."""
+    home = {"practice__press_home": "tube", "practice__lubricant": "soap"}
+    wet = [StepEntry(stage=one.stage, step=one.key) for one in plan_of(**home).steps]
+    last = next(n for n, one in enumerate(wet) if one.step == "bead.wet")
+    left = [step.code for step in plan_of(*wet[: last + 1], **home).steps]
+    assert left.index("air.press") < left.index("tube.out")

@@ -378,7 +378,8 @@ REPAIR = {
     [
         ("tread", {"repair.plug", "hold.soap"}, {"repair.patch", "hold.flat_left", "strip.deflate", "repair.find"}),
         ("side_wall", {"repair.boot", "tube.in", "tire.thorns"}, {"sealant.pour", "sealant.inject"}),
-        ("bead", {"bead.off_one", "rim.wipe", "bead.refit", "air.step"}, {"strip.sealant_out", "repair.plug"}),
+        ("bead", {"sealant.look", "repair.lay", "repair.bead_look"}, {"strip.deflate", "bead.off_one", "repair.plug"}),
+        ("weeps", {"sealant.look", "hold.flat_left", "hold.top_up"}, {"strip.deflate", "repair.boot", "tube.in"}),
         ("valve", {"repair.valve", "line.look"}, {"repair.plug", "bead.off_one", "sealant.inject"}),
         ("nipple", {"strip.tape_off", "tape.lay", "bead.first"}, {"repair.plug"}),
         ("unknown", {"repair.find"}, {"repair.plug", "sealant.inject"}),
@@ -389,9 +390,60 @@ def test_a_repair_goes_by_where_it_leaks(leak, there, not_there):
     known = {step.code for step in after(work__leak=leak, **REPAIR)[0].steps}
     assert there <= known and not not_there & known
     if leak != "unknown":
-        result = after(StepEntry(stage="check_in"), Leak(place=leak), **REPAIR)[0]
+        place = "cut" if leak == "side_wall" else leak
+        result = after(StepEntry(stage="check_in"), Leak(place=place), **REPAIR)[0]
         codes = {step.code for step in result.steps}
         assert there <= codes and "repair.find" not in codes
+
+
+def test_a_bead_that_leaks_is_laid_on_its_side_and_only_then_opened_there():
+    laid = (StepEntry(stage="check_in"), Leak(place="bead", side="right"),
+            Finding(check="sealant_low", sound=True), StepEntry(stage="strip"),
+            StepEntry(stage="hold", step="repair.lay"))  # fmt: skip
+    wheel = {
+        **REPAIR,
+        "rim__well": {"depth_mm": 4, "floor_mm": 8, "left_shoulder_mm": 3, "right_shoulder_mm": 6},
+    }
+    still = {sound: after(*laid, Finding(check="bead_leaks_on", sound=sound), **wheel)[0]
+             for sound in (True, False)}  # fmt: skip
+    closed, opened = ([step.code for step in plan.steps] for plan in still.values())
+    assert "bead.open_one" not in closed and still[True].setup.watch == "minutes"
+    inside = ["bead.off_one", "tape.keep_look", "bead.refit", "air.step"]
+    assert [code for code in opened if code in inside][:4] == inside
+    assert "sealant.look" not in opened and still[False].setup.watch == "overnight"
+    said = {step.code: step.text.read() for step in still[False].steps}
+    # where it leaks, although the other shoulder is the narrow one
+    assert "right" in said["bead.open_one"] and "right" in said["bead.refit"]
+    dried = after(work__leak="bead", arrival__sealant="dried", **REPAIR)[0]
+    assert "repair.lay" not in [step.code for step in dried.steps]  # nothing would close it
+
+
+@pytest.mark.parametrize(("route", "how"), [("inject", "sealant.inject"), ("pour", "sealant.pour")])
+def test_too_little_sealant_in_a_plugged_tire_is_topped_up_before_it_is_handed_over(route, how):
+    plugged = (StepEntry(stage="check_in"), StepEntry(stage="strip", step="repair.plug"))
+    wheel = {**REPAIR, "practice__sealant_route": route, "work__leak": "tread"}
+    plan, progress = after(*plugged, Finding(check="sealant_low", sound=False), **wheel)
+    codes = [step.code for step in plan.steps]
+    assert how in codes and codes.index(how) < codes.index("set.sign")
+    assert not progress.open_stops and "repair.patch" not in codes  # it is plugged
+    assert how not in [step.code for step in after(*plugged, **wheel)[0].steps]
+
+
+@pytest.mark.parametrize("answered_no", [True, False])
+def test_side_walls_that_weep_in_the_dry_test_get_their_sealant(answered_no):
+    wheel = {"practice__sealant_route": "inject"}
+    seated = (*TO_SEAT, UP)
+    plan, progress = after(*seated, **wheel)
+    assert progress.question.code == "dry_test_leaks"
+    no = [Finding(check="dry_test_leaks", sound=False)] if answered_no else []
+    plan, progress = after(*seated, *no, Leak(place="weeps"), **wheel)
+    assert not progress.open_stops and plan.setup.weeping
+    left = [step.code for step in plan.steps]
+    assert "dry.test" not in left and "sealant.inject" in left and "hold.top_up" in left
+    # a leak at a place does not pass it
+    elsewhere = after(*seated, *no, Leak(place="bead"), **wheel)
+    assert bool(elsewhere[1].open_stops) == answered_no
+    assert "dry.test" in [step.code for step in elsewhere[0].steps]
 
 
 def test_two_plugs_are_enough_and_a_hard_tire_takes_none():

@@ -131,7 +131,9 @@ def test_every_combination_of_work_bed_insert_order_route_press_and_core():
             "keep_insert": st.booleans(),
             "folded": st.booleans(),
             "tape_changes": st.integers(0, 6),
-            "leak": st.sampled_from(("tread", "side_wall", "bead", "valve", "nipple", "unknown")),
+            "leak": st.sampled_from(
+                ("tread", "side_wall", "weeps", "bead", "valve", "nipple", "unknown")
+            ),
         },
     ),
     st.sampled_from((None, True, False)),

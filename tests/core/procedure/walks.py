@@ -12,6 +12,7 @@ from inner_rim.core.models.pressure import pick_pressure
 from inner_rim.core.plan.wheel_plan import as_behaved, pick_parts, reader_of
 from inner_rim.core.procedure.achieve import achieve
 from inner_rim.core.procedure.actions import code_of
+from inner_rim.core.procedure.questions import QUESTIONS
 from inner_rim.core.procedure.sentences import SentenceInputs
 from inner_rim.core.procedure.words import Words
 from inner_rim.core.record.log import (
@@ -51,7 +52,7 @@ def any_wheel(rng):
         if coin() < 0.3
     }
     work |= (
-        {"leak": pick(("tread", "side_wall", "bead", "valve", "nipple", "unknown"))}
+        {"leak": pick(("tread", "side_wall", "weeps", "bead", "valve", "nipple", "unknown"))}
         if coin() < 0.8
         else {}
     )
@@ -130,7 +131,7 @@ class Walk:
             entries += self._answer(wrong)
         elif step.code == "repair.find":
             entries.append(
-                Leak(place=rng.choice(("valve", "nipple", "bead", "side_wall", "tread", "none")))
+                Leak(place=rng.choice(("valve", "nipple", "bead", "cut", "weeps", "tread", "none")))
             )
             self.eye.see(self)
             if entries[-1].place == "none":
@@ -200,6 +201,10 @@ class Walk:
             if way < 0.6 and taped:
                 return [no, StepEntry(stage="tape", outcome="again", step="layer")]
             return [no, Changed(remedy="wet")]
+        if not QUESTIONS[question].stop:
+            return [no]
+        if question == "dry_test_leaks" and self.rng.random() < 0.4:
+            return [*([no] if self.rng.random() < 0.5 else []), Leak(place="weeps")]
         if question in ("tape_damaged", "dry_test_leaks") and taped:
             return [no, StepEntry(stage="tape", outcome="again")]
         return [no, Finding(check=question, sound=True)]

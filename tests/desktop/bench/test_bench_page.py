@@ -105,6 +105,17 @@ def test_a_wheel_from_typing_to_handing_over_by_keys_and_back_after_a_restart(se
     go_on(window)
     # injected, so it is proved tight first
     assert bench.current.progress.question.code == "dry_test_leaks"
+    assert [one.command for one in window.page.now.answers][:3] == [
+        "answer_yes",
+        "answer_no",
+        "weeps",
+    ]
+    press(qtbot, window, KEY.Key_N)  # each place has its own remedy
+    assert [one.command for one in window.page.now.answers][:4] == [
+        "weeps", "one_more_layer", "tape_again", "fixed"
+    ]  # fmt: skip
+    press(qtbot, window, KEY.Key_4)
+    assert not bench.current.progress.open_stops
     waited = 0
     while window.page.now.answers[0].command != "read_gauge":
         waited += bool(bench.current.progress.waiting.until)

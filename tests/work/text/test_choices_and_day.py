@@ -162,7 +162,7 @@ def test_the_hold_s_choices_forecast_and_list_the_readings(bench):
         lines, "In 12 hours"
     ).title.endswith("bar")
     assert [x.right for x in lines if x.right] and line(lines, "At minimum").title
-    assert len([x for x in lines if isinstance(x.key, LogChoice) and x.key.what == "leak"]) == 7
+    assert len([x for x in lines if isinstance(x.key, LogChoice) and x.key.what == "leak"]) == 9
 
 
 def why(bench, hours=None):
@@ -279,7 +279,7 @@ ENTRIES = (
     (Inspection(after_over_limit=True), "Inspected after going above the limit"),
     (Finding(check="tape_damaged", sound=False), "FOUND: Old tape"),
     (Reading(pressure_kpa=200, temperature_c=18), "Read 2.00 bar at 18 °C"),
-    (Leak(place="nipple", done="taped anew"), "Bubbles: nipple. taped anew"),
+    (Leak(place="nipple", done="taped anew"), "Bubbles: at a spoke nipple. taped anew"),
     (Feedback(said="burped", pressure_kpa=190, next_kpa=205), "Ridden at 1.90 bar: it burped; next 2.05 bar"),
     (Care(what="refilled"), "Aftercare: refilled"),
     (Dose(dose_ml=65), "Sealant in: 65 ml"),

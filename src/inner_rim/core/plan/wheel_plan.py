@@ -1,6 +1,7 @@
 """The plan of a wheel: every stage composed from the job and the shop's practice."""
 
 from collections.abc import Collection, Sequence
+from typing import Literal
 
 import msgspec
 
@@ -26,7 +27,17 @@ from inner_rim.core.procedure.setup import LogChanges, Setup, adds_layer, set_up
 from inner_rim.core.procedure.state import WheelState, conditions
 from inner_rim.core.procedure.stops import Caution, Stop, find_cautions, find_stops
 from inner_rim.core.procedure.words import Words
-from inner_rim.core.record.job import Job, OldSealant, Practice, Remedy, Ride, Shelf, Wheel, Work
+from inner_rim.core.record.job import (
+    Arrival,
+    Job,
+    OldSealant,
+    Practice,
+    Remedy,
+    Ride,
+    Shelf,
+    Wheel,
+    Work,
+)
 from inner_rim.core.record.log import LAYER, Logged
 from inner_rim.core.record.practice import Assumed
 from inner_rim.core.record.resolved import USUAL, Learned, Methods, Rider
@@ -288,6 +299,12 @@ def as_behaved(wheel: Wheel, layers: int, tape: TapePick, summary: LogSummary) -
         kept = True if summary.changes.again == LAYER else None  # a layer goes over good tape
         work = msgspec.structs.replace(wheel.work or Work(), kind="retape", keep_tape=kept)
         wheel = msgspec.structs.replace(wheel, work=work)
+        if wheel.insert is not None and not wheel.insert.ported:  # the valve that is in decides
+            valve: Literal["plain", "ported"] = (
+                "ported" if summary.state.ports == "yes" else "plain"
+            )
+            arrival = msgspec.structs.replace(wheel.arrival or Arrival(), valve=valve)
+            wheel = msgspec.structs.replace(wheel, arrival=arrival)
     return wheel
 
 

@@ -256,6 +256,8 @@ QUESTION_OF = {
     "tire.arrow_again": "arrow_not_confirmed_insert",
     "dry.test": "dry_test_leaks",
     "dry.stay": "beads_unseat",
+    "sealant.look": "sealant_low",
+    "repair.bead_look": "bead_leaks_on",
 }
 
 

@@ -363,6 +363,11 @@ KINDS: dict[str, Kind] = {
     "repair.find": Kind(
         3.0, needs=conditions(*_BOTH_ON, "core=in", "air=up"), tools=(N_("soapy water"),)
     ),
+    "sealant.look": Kind(0.3),
+    "repair.lay": Kind(
+        1.0, FLAT_MINUTES_READY, needs=_JUDGED, gives=_TURNED, tools=(N_("bucket or stand"),)
+    ),
+    "repair.bead_look": Kind(0.5, needs=_JUDGED, tools=(N_("soapy water"),)),
     "repair.plug": Kind(2.0, tools=(N_("plug kit"),)),
     "repair.patch": Kind(
         5.0, 5.0, needs=conditions("sealant=none", "last=off"), tools=(N_("patch kit"),)

@@ -166,6 +166,11 @@ _NO_MEANS: dict[str, Facts] = {
     "bead_line_uneven": _ON,
     **dict.fromkeys(LINE_QUESTIONS, _ON),
 }
+#: What the answer no changes of the work, where it is no stop.
+_NO_TAKES: dict[str, dict[str, bool]] = {
+    "sealant_low": {"tops_up": True},
+    "bead_leaks_on": {"bead_leaks_on": True},
+}
 #: Looks that say whether both beads are seated.
 _SEATED_LOOKS = frozenset({"line.look", "spin.look", "dry.stay"})
 #: Steps that bring it back to its pressure: what was read before does not compare with what is read
@@ -226,7 +231,10 @@ def _with_skipped(fold: Fold) -> WheelState:
         return fold.state
     goals, did = fold.plan.milestones(fold.changes), fold.state.did
     here = did - fold.start.did  # a tire that came in off was not taken off in this run
-    last = max((place for place, goal in enumerate(goals) if goal.code in here), default=0)
+    first: dict[str, int] = {}  # beads that are wetted twice say nothing of what is in between
+    for place, goal in enumerate(goals):
+        first.setdefault(goal.code, place)
+    last = max((first[code] for code in here & first.keys()), default=0)
     skipped = {goal.code for goal in goals[:last] if goal.once and not goal.unless}
     return fold.state if skipped <= did else msgspec.structs.replace(fold.state, did=did | skipped)
 
@@ -392,8 +400,13 @@ def _take_finding(fold: Fold, entry: Finding) -> None:
         return
     rechecked = entry.sound and (code == "line.look" or fold.answered.get(entry.check) is False)
     fold.answered[entry.check] = entry.sound
-    if entry.sound:
+    takes = _NO_TAKES.get(entry.check)
+    if entry.sound or takes:
         _seen(fold, code, entry.check, rechecked)
+    if entry.sound:
+        return
+    if takes:
+        fold.changes = msgspec.structs.replace(fold.changes, **takes)
     elif entry.check in _NO_MEANS:
         fold.say(_NO_MEANS[entry.check])
 
@@ -433,8 +446,16 @@ def _take_leak(fold: Fold, entry: Leak) -> None:
         fold.do(Done("strip", "repair.find"))
     if entry.place == "none":
         return
+    dry = "dry_test_leaks"  # sealant is what a casing that weeps needs
+    next_to_do = bool(todo) and todo[0].code == ACTION_OF[dry]
+    if entry.place == "weeps" and (next_to_do or fold.answered.get(dry) is False):
+        fold.waiting = ()
+        _seen(fold, ACTION_OF[dry], dry, rechecked=fold.answered.get(dry) is False)
+        fold.answered[dry] = True
     taped = fold.plan.tapes(fold.changes)
-    fold.changes = msgspec.structs.replace(fold.changes, leak=entry.place)
+    fold.changes = msgspec.structs.replace(
+        fold.changes, leak=entry.place, leak_side=entry.side or fold.changes.leak_side
+    )
     if fold.plan.tapes(fold.changes) and not taped:
         fold.state = _to_be_taped(fold, fold.state, layer=False)
         fold.say(())

@@ -298,10 +298,7 @@ def _one_bead_opened(setup: Setup, inside: str = "") -> Iterator[Milestone]:
     inside_done = conditions("did=rim.wipe", *(conditions(f"did={inside}") if inside else ()))
     yield Milestone("strip", "bead.off_one", conditions("last=off"), inside_done)
     yield Milestone("strip", "strip.sealant_out", conditions("sealant=none"), inside_done)
-    if setup.arrival.taped:
-        yield Milestone(
-            "strip", "tape.keep_look", conditions("tape=sound|not_needed"), (), "tape_damaged"
-        )
+    yield from _tape_in_sight(setup)
     yield once("strip", "valve.core_check", "valve_core_stuck")
     yield from _tire_that_stays(setup)
     yield once("strip", "rim.wipe")
@@ -323,34 +320,57 @@ def _tire_that_stays(setup: Setup) -> Iterator[Milestone]:
         yield Milestone("strip", "tire.look", conditions("tire=sound|ready"), (), "tire_unsound")
 
 
+def _tape_in_sight(setup: Setup) -> Iterator[Milestone]:
+    if setup.arrival.taped:
+        good = conditions("tape=sound|not_needed")
+        yield Milestone("strip", "tape.keep_look", good, (), "tape_damaged")
+
+
 def _repair(setup: Setup) -> Iterator[Milestone]:
     """By where it leaks; an unknown leak is found first."""
-    if setup.leak == "unknown" and not setup.opens:
-        yield once("strip", "repair.find")
-    if setup.leak == "valve":
-        yield once("strip", "repair.valve")
-        yield _settled(setup, "strip")
-    elif setup.leak == "bead":
-        yield from _bead_cleaned(setup)
-    elif setup.opens:
+    if setup.opens and (setup.opens_bead or not setup.tops_up):
         yield from _one_bead_opened(setup, "repair.patch" if setup.leak == "tread" else "")
+    elif setup.opens_bead:
+        yield from _bead_cleaned(setup)
     else:
-        if setup.leak == "tread":
-            yield once("strip", "repair.plug")
-        yield _settled(setup, "strip")
+        yield from _repaired_from_outside(setup)
     yield from _watched(setup)
+
+
+def _repaired_from_outside(setup: Setup) -> Iterator[Milestone]:
+    """The beads stay on their seats, unless the sealant inside is too little and cannot be topped
+    up through the valve.
+    """
+    repaired = {"unknown": "repair.find", "valve": "repair.valve", "tread": "repair.plug"}
+    if setup.leak in repaired:
+        yield once("strip", repaired[setup.leak])
+    yield once("strip", "sealant.look", "sealant_low")
+    if setup.opens:
+        yield from _one_bead_opened(setup)
+    elif setup.tops_up:
+        yield from _through_the_valve(setup)
+    else:
+        yield _settled(setup, "strip")
+    if setup.leak == "bead":  # most close that way
+        yield once("hold", "repair.lay")
+        yield once("hold", "repair.bead_look", "bead_leaks_on")
 
 
 def _bead_cleaned(setup: Setup) -> Iterator[Milestone]:
     """One bead off its seat, cleaned and wetted, and seated again; the sealant stays in."""
     clean = conditions("did=rim.wipe")
     yield Milestone("strip", "bead.off_one", conditions("last=off"), clean)
+    yield once("strip", "sealant.look", "sealant_low")
+    yield from _tape_in_sight(setup)
     yield from _tire_that_stays(setup)
     yield once("strip", "rim.wipe")
     yield from _wetted(setup, "mount", conditions("last=on|seated"))
     yield Milestone("mount", "bead.refit", conditions("last=on|seated"))
     yield from _seated(setup, "seat")
-    yield _settled(setup, "seat")
+    if setup.tops_up:
+        yield from _through_the_valve(setup)
+    else:
+        yield _settled(setup, "seat")
 
 
 def _back_to_tube(setup: Setup) -> Iterator[Milestone]:
@@ -360,10 +380,7 @@ def _back_to_tube(setup: Setup) -> Iterator[Milestone]:
     yield Milestone("strip", out, conditions("insert=off"))
     yield Milestone("strip", "strip.sealant_out", conditions("sealant=none"))
     yield Milestone("strip", "strip.valve_out", conditions("valve=none"), tube)
-    if setup.arrival.taped:
-        yield Milestone(
-            "strip", "tape.keep_look", conditions("tape=sound|not_needed"), (), "tape_damaged"
-        )
+    yield from _tape_in_sight(setup)
     yield once("strip", "tire.thorns", "thorns_left")
     if setup.boots:
         yield once("strip", "repair.boot")

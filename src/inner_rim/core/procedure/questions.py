@@ -22,8 +22,8 @@ class StepQuestion(msgspec.Struct, frozen=True):
         code: its name in the log, and of the stop.
         name: what is looked at, in a word or two.
         words: answered yes when all is well.
-        stop: the sentence where it is answered no; what it is about, whether it can be overridden,
-            what clears it.
+        stop: the sentence where it is answered no, empty where that only takes another way; what it
+            is about, whether it can be overridden, what clears it.
     """
 
     code: str
@@ -146,9 +146,19 @@ _ALL = (
         "dry_test_leaks",
         N_("Dry test"),
         N_("Dry test: does it hold for a minute without sealant?"),
-        N_("It leaks without sealant. Find the leak, or add another layer of tape."),
+        N_("It leaks without sealant. Soap it: where does it bubble?"),
         "hold",
         remedy="tape",
+    ),
+    StepQuestion(
+        "sealant_low",
+        "Sealant",
+        N_("Enough liquid sealant inside? Shake it and listen, or look in."),
+        "",
+        "hold",
+    ),
+    StepQuestion(
+        "bead_leaks_on", N_("Bead"), N_("Soap that bead: has it stopped leaking?"), "", "beads"
     ),
     StepQuestion(
         "beads_unseat",
@@ -182,8 +192,9 @@ def words_of(code: str) -> Message:
 
 
 def finding_stops(answered: Mapping[str, bool]) -> tuple[Stop, ...]:
-    """Return a stop for every question that was answered no."""
+    """Return a stop for every question that was answered no, where that is one."""
     asked = (QUESTIONS[code] for code, sound in answered.items() if not sound and code in QUESTIONS)
+    asked = (question for question in asked if question.stop)
     return tuple(
         Stop(
             one.code,

@@ -58,7 +58,6 @@ PLAIN = {
     "tire.warm": N_("Warm the new tire until it is soft and open"),
     "tube.in": N_("Put the tube in with a little air in it, no fold"),
     "tube.out": N_("Take the tube out"),
-    "bead.open_one": N_("Break the {side} side only; the other bead stays on its shelf"),
     "bead.off_one": N_("Lift that one bead over the rim, all around"),
     "core.out": N_("Turn the valve to 3 o'clock and take the core out"),
     "core.in": N_("Put the valve core back in"),
@@ -114,7 +113,15 @@ class SentenceInputs(msgspec.Struct, frozen=True):
 
     @property
     def side(self) -> str:
-        return self.mounting.last_side or "left"
+        """The side that is opened: where it leaks, else where the shoulder is narrow."""
+        of_bead = self.setup.does == "repair" and self.setup.leak == "bead"
+        leaks = self.setup.leak_side if of_bead else ""
+        return leaks or self.mounting.last_side or "left"
+
+    @property
+    def leaks_somewhere(self) -> bool:
+        """Whether the side that leaks is opened, and nobody said which it is."""
+        return self.setup.opens_bead and not self.setup.leak_side
 
 
 def _strip_break_beads(known: SentenceInputs) -> Message:
@@ -124,6 +131,20 @@ def _strip_break_beads(known: SentenceInputs) -> Message:
         "Break both beads into the rim well, starting at the valve on the {side} side: its shoulder is the narrow one",
         {"side": known.side},
     )
+
+
+def _bead_open_one(known: SentenceInputs) -> Message:
+    if known.leaks_somewhere:
+        return Message("Break the side that leaks only; the other bead stays on its shelf")
+    return Message(
+        "Break the {side} side only; the other bead stays on its shelf", {"side": known.side}
+    )
+
+
+def _repair_lay(known: SentenceInputs) -> Message:
+    if not known.setup.leak_side:
+        return Message("Spin it, then lay it flat with the leaking side down")
+    return Message("Spin it, then lay it flat on the {side} side", {"side": known.side})
 
 
 def _tape_find(known: SentenceInputs) -> Message:
@@ -300,6 +321,8 @@ def _bead_close(known: SentenceInputs) -> Message:
 
 
 def _bead_refit(known: SentenceInputs) -> Message:
+    if known.leaks_somewhere and known.setup.insert == "none":
+        return Message("Put that bead back on: {ending}", {"ending": _ending(known)})
     text = (
         N_("Refit that one bead on the {side} side: tuck it under the insert, {ending}")
         if known.setup.insert != "none"
@@ -409,6 +432,8 @@ def _set_pressure(known: SentenceInputs) -> Message:
 #: The sentence of each action that depends on the wheel.
 SENTENCES: dict[str, Callable[[SentenceInputs], Message]] = {
     "strip.break_beads": _strip_break_beads,
+    "bead.open_one": _bead_open_one,
+    "repair.lay": _repair_lay,
     "tape.find": _tape_find,
     "tape.trim": _tape_trim,
     "hole.open": _hole_open,

@@ -58,7 +58,8 @@ class ResolvedArrival(msgspec.Struct, frozen=True):
 #: Work on a wheel that is tubeless: with a tube inside it is another kind of work.
 NEEDS_TUBELESS = frozenset({"refresh", "repair", "back_to_tube", "retape"})
 Ported = Literal["none", "ported", "unported", "unread"]
-Leak = Literal["tread", "side_wall", "bead", "valve", "nipple", "unknown"]
+#: A leak in the side wall is a cut, where the casing does not weep.
+Leak = Literal["tread", "side_wall", "weeps", "bead", "valve", "nipple", "unknown"]
 #: A plug more than that does not last (common practice).
 MAX_PLUGS = 2
 #: Work that leaves the tape that a tubeless wheel has.
@@ -112,7 +113,10 @@ class Setup(msgspec.Struct, frozen=True):
         with_tube: the beads are seated with a tube, which is taken out through one opened side.
         drops: the beads come off their seats when the air is out, and a named person goes on.
         route_reason: what forces the route, empty where it is the shop's own choice.
-        opens: a refresh or repair opens one side.
+        opens: a refresh or repair opens one side, and all its sealant is new.
+        opens_bead: a bead that leaks is opened: lying on that side did not close it, or could not.
+        tops_up: a repair found too little sealant inside.
+        leak_side: on which side a bead leaks, empty where nobody said.
         arrow: the tire has a direction, or it is not known to have none.
         weeping: it has no tubeless mark, or was seen to lose air through its side wall.
         does: the kind of work whose milestones are reached: a repair at a nipple tapes the rim
@@ -146,6 +150,9 @@ class Setup(msgspec.Struct, frozen=True):
     route: Route
     route_reason: str
     opens: bool
+    opens_bead: bool
+    tops_up: bool
+    leak_side: str
     lubricant: str
     core_out: bool
     arrow: bool
@@ -209,7 +216,7 @@ class Setup(msgspec.Struct, frozen=True):
         seats = (
             self.does in ("convert", "tire_change", "retape", "insert")
             or self.opens
-            or self.leak == "bead"
+            or self.opens_bead
         )
         return "overnight" if seats or self.weeping else "minutes"
 
@@ -218,7 +225,7 @@ class Setup(msgspec.Struct, frozen=True):
         """Whether the beads stay where they are, so that the wheel goes back to the pressure it is
         ridden at.
         """
-        return self.does in ("refresh", "repair") and not self.opens and self.leak != "bead"
+        return self.does in ("refresh", "repair") and not self.opens and not self.opens_bead
 
     @property
     def taped_holes(self) -> bool:
@@ -232,7 +239,7 @@ class Setup(msgspec.Struct, frozen=True):
     @property
     def takes_sealant(self) -> bool:
         if self.does == "repair":
-            return self.opens
+            return self.opens or self.tops_up
         return self.does != "back_to_tube"
 
 
@@ -243,12 +250,18 @@ class LogChanges(msgspec.Struct, frozen=True):
         again: `tape` where the rim is taped again, `layer` where one more layer goes over the good
             tape.
         leak: where air was seen to come out, empty where it was not.
+        leak_side: on which side, empty where nobody said.
+        bead_leaks_on: a bead still leaks after lying on its side.
+        tops_up: there was too little sealant inside.
         with_tube: the beads are seated with a tube first.
         drops: a named person goes on although the beads come off their seats when the air is out.
     """
 
     again: Literal["", "tape", "layer"] = ""
     leak: str = ""
+    leak_side: str = ""
+    bead_leaks_on: bool = False
+    tops_up: bool = False
     with_tube: bool = False
     drops: bool = False
 
@@ -259,6 +272,8 @@ _LEAKS: dict[str, Leak] = {
     "vent": "nipple",
     "bead": "bead",
     "side_wall": "side_wall",
+    "cut": "side_wall",
+    "weeps": "weeps",
     "tread": "tread",
 }
 
@@ -285,7 +300,7 @@ def set_up(
     sealed = wheel.rim.bed == "sealed"
     layer = changes.again == "layer" or (not changes.again and adds_layer(wheel) and arrival.taped)
     tight = work.insert != "none" and grade in ("levers", "will_not_go")
-    ported = arrival.valve == "ported" if work.keeps_valve else valve_ported
+    ported = arrival.valve == "ported" if work.valve_stays else valve_ported
     ports = work.insert in ("none", "ported") or ported
     route, reason = _route(methods, stock, work.insert, ports)
     return Setup(
@@ -307,14 +322,23 @@ def set_up(
         drops=changes.drops,
         route=route,
         route_reason=reason,
-        opens=_opens(wheel, work.does, work.leak, route, stock, arrival, pressure.start_kpa),
+        opens=_opens(wheel, work, route, stock, pressure.start_kpa, changes.tops_up),
+        opens_bead=work.does == "repair"
+        and work.leak == "bead"
+        and (changes.bead_leaks_on or not _lies_on_it(wheel, arrival)),
+        tops_up=changes.tops_up,
+        leak_side=changes.leak_side or (wheel.work.leak_side if wheel.work else None) or "",
         lubricant=_lubricant(methods, stock),
         core_out=methods.core_out,
         arrow=wheel.tire.directional is not False,
         new=bool(wheel.tire.new),
         folded=bool(wheel.work is not None and wheel.work.folded),
         weeping=wheel.tire.tubeless_ready is False
-        or (work.kind != "repair" and changes.leak == "side_wall"),
+        or (
+            work.leak == "weeps"
+            if work.kind == "repair"
+            else changes.leak in ("weeps", "side_wall")
+        ),
         does=work.does,
         leak=work.leak,
         burst=methods.seating == "burst",
@@ -333,7 +357,11 @@ def set_up(
 
 
 class _WorkOn(NamedTuple):
-    """What a wheel is in for, how it comes in, and what of it stays; by the names of `Setup`."""
+    """What a wheel is in for, how it comes in, and what of it stays; by the names of `Setup`.
+
+    Attributes:
+        valve_stays: the valve that it came in with; taped again, the one that was fitted stays.
+    """
 
     kind: WorkKind
     leak: Leak
@@ -341,6 +369,7 @@ class _WorkOn(NamedTuple):
     insert: Ported
     arrival: ResolvedArrival
     keeps_insert: bool
+    valve_stays: bool
     keeps_valve: bool
     keeps_tape: bool
     tape_reason: str
@@ -355,6 +384,7 @@ def _work_on(wheel: Wheel, methods: Methods, changes: LogChanges) -> _WorkOn:
     insert_usual = kind != "convert" and (keeps_insert or _insert_goes(kind, work, ported))
     does = _does(kind, leak, wheel.rim.bed == "sealed", changes)
     result = resolve_arrival(wheel, kind, insert_usual)
+    valve_stays = result.valve != "none" and _keeps_valve(kind, work, ported, result)
     keeps_tape, reason = _keeps_tape(wheel, does, result.tape_kind or methods.tape_kind)
     return _WorkOn(
         kind=kind,
@@ -363,8 +393,8 @@ def _work_on(wheel: Wheel, methods: Methods, changes: LogChanges) -> _WorkOn:
         insert=ported,
         arrival=result,
         keeps_insert=keeps_insert,
-        keeps_valve=(result.valve != "none" or bool(changes.again))
-        and _keeps_valve(kind, work, ported, result, changes),
+        valve_stays=valve_stays,
+        keeps_valve=valve_stays or bool(changes.again),
         keeps_tape=(keeps_tape and result.taped) or does in TAPE_IS_THERE,
         tape_reason=reason,
     )
@@ -403,14 +433,10 @@ def adds_layer(wheel: Wheel) -> bool:
     )
 
 
-def _keeps_valve(
-    kind: WorkKind, work: Work, ported: Ported, arrival: ResolvedArrival, changes: LogChanges
-) -> bool:
-    """Whether the valve that is there stays: not where an insert without ports goes in, which needs
+def _keeps_valve(kind: WorkKind, work: Work, ported: Ported, arrival: ResolvedArrival) -> bool:
+    """Whether the valve that came in stays: not where an insert without ports goes in, which needs
     one with side ports.
     """
-    if changes.again:  # it was fitted before
-        return True
     new_insert = (
         kind in ("insert", "convert")
         and ported in ("unported", "unread")
@@ -478,24 +504,33 @@ def _same_kind(wheel: Wheel, stock: Stock) -> bool:
 
 
 def _opens(
-    wheel: Wheel,
-    does: WorkKind,
-    leak: Leak,
-    route: Route,
-    stock: Stock,
-    arrival: ResolvedArrival,
-    start_kpa: float,
+    wheel: Wheel, work: _WorkOn, route: Route, stock: Stock, start_kpa: float, tops_up: bool
 ) -> bool:
     """Whether a refresh or repair opens one side: sealant of another or unknown kind, or dried; a
     patch inside; or beads that are off their seats anyway.
     """
-    if does != "refresh" and (does != "repair" or leak in ("bead", "valve")):
+    if work.does not in ("refresh", "repair"):
         return False
-    odd = wheel.arrival is not None and wheel.arrival.sealant in ("dried", "unknown")
-    patches = does == "repair" and leak == "tread" and _patches(wheel, start_kpa)
-    if odd or patches or not arrival.seated or arrival.tire != "on":
+    fills = work.does == "refresh" or tops_up
+    if fills and (route == "pour" or not _same_kind(wheel, stock)):
         return True
-    return does == "refresh" and (route == "pour" or not _same_kind(wheel, stock))
+    closed = work.leak == "valve" or (work.leak == "bead" and not _odd(wheel))
+    if work.does == "repair" and closed:
+        return False
+    patches = work.does == "repair" and work.leak == "tread" and _patches(wheel, start_kpa)
+    return _odd(wheel) or patches or not work.arrival.seated or work.arrival.tire != "on"
+
+
+def _odd(wheel: Wheel) -> bool:
+    """Whether what is inside is no good, as far as anybody knows."""
+    return wheel.arrival is not None and wheel.arrival.sealant in ("dried", "unknown")
+
+
+def _lies_on_it(wheel: Wheel, arrival: ResolvedArrival) -> bool:
+    """Whether lying on the side of a bead that leaks can close it: both on their seats, with liquid
+    sealant in.
+    """
+    return arrival.seated and arrival.tire == "on" and arrival.sealant and not _odd(wheel)
 
 
 def _lubricant(methods: Methods, stock: Stock) -> str:

@@ -8,12 +8,14 @@ import msgspec
 
 from inner_rim.words import N_
 
-#: Where it bubbles, in the order in which to look.
+#: Where it bubbles, in the order in which to look; `side_wall` was said in older logs.
 LEAK_WORDS = {
     "valve": N_("At the valve"),
     "nipple": N_("At a spoke nipple"),
     "vent": N_("At the rim's vent hole"),
     "bead": N_("Along the bead"),
+    "weeps": N_("Through the side wall, weeping"),
+    "cut": N_("Through a cut in the side wall"),
     "side_wall": N_("Through the side wall"),
     "tread": N_("Through the tread"),
     "none": N_("Nowhere to be seen"),
@@ -28,6 +30,10 @@ LEAK_MEANING = {
     "vent": N_("Air is in the rim cavity: the tape leaks. Let it out; tape it again."),
     "bead": N_(
         "Spin it wet with sealant, that side down for fifteen minutes; then look for a dent or dried sealant on the seat."
+    ),
+    "weeps": N_("Sealant is what it needs: spin it and lay it flat, hours a side, and add more."),
+    "cut": N_(
+        "Beyond sealant: boot it and fit a tube, or use another tire. A patch only where its maker allows it."
     ),
     "side_wall": N_(
         "A casing that weeps: spin and lay it flat, hours a side, more sealant; a cut or a torn casing is beyond sealant."

@@ -200,7 +200,8 @@ class Work(JobStruct, frozen=True):
         bool | None, Meta(description="the rider was asked what pressure was kept")
     ] = None
     folded: bool | None = None
-    leak: Literal["tread", "side_wall", "bead", "valve", "nipple", "unknown"] | None = None
+    leak: Literal["tread", "side_wall", "weeps", "bead", "valve", "nipple", "unknown"] | None = None
+    leak_side: Literal["left", "right"] | None = None
     valve_mm: (
         Annotated[float, Meta(ge=5, le=150, description="length of the valve that was fitted")]
         | None
@@ -212,7 +213,7 @@ class Work(JobStruct, frozen=True):
         | None
     ) = None
     leaked: Annotated[
-        Literal["tread", "side_wall", "bead", "valve", "nipple", "vent"] | None,
+        Literal["tread", "side_wall", "cut", "weeps", "bead", "valve", "nipple", "vent"] | None,
         Meta(description="where air came out at the visit before"),
     ] = None
 

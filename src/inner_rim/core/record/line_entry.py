@@ -21,6 +21,7 @@ from inner_rim.core.record.line_words import (
     Rule,
     figure,
     is_,
+    leaks_at,
     named,
     nearest,
     next_day,
@@ -51,13 +52,16 @@ class ParsedLine(msgspec.Struct, frozen=True):
     left: str
 
 
-_LEAKS = {"sidewall": "side_wall", "side wall": "side_wall", "spoke": "nipple", "spokes": "nipple"}
+#: A side wall that leaks weeps; a cut is called one.
+_LEAKS = {"sidewall": "weeps", "side wall": "weeps", "spoke": "nipple"}
 
 
 def _leak(match: re.Match[str], now: datetime) -> Found:
     yield "work.kind", "repair"
-    place = match["place"].rstrip("s")
-    yield "work.leak", _LEAKS.get(match["place"], _LEAKS.get(place, place))
+    place = match["place"].lower().rstrip("s")
+    yield "work.leak", _LEAKS.get(place, place)
+    if match["side"]:
+        yield "work.leak_side", match["side"].lower()
 
 
 _DAYS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
@@ -116,7 +120,9 @@ _GRAMMAR: tuple[Rule, ...] = (
     (rf"\b(?:due|by|ready|promised?|for)?\s*(?:{_ISO_DAY}|{_DATE}\b|{_DAY}\b)(?:,?[ T]*(?:at\s+)?{_AT})?", _due),
     (r"\b(?:customer|for)\s*:?\s+(?P<name>[A-Z][^,;\d\x00]{1,60})", named("customer")),
     # what it comes in for
-    (r"\bleak(?:s|ing)?\s+(?:at|from|through)\s+(?:the\s+)?(?:a\s+)?(?P<place>valve|nipples?|spokes?|bead|tread|side ?wall)", _leak),
+    (r"\bleak(?:s|ing)?\s+(?:at|from|through)\s+(?:the\s+)?(?:a\s+)?(?:(?P<side>left|right)\s+)?(?P<place>valve|nipples?|spokes?|bead|tread|side ?walls?)", _leak),
+    (r"\b(?:side ?walls?\s+weeps?|weeping(?:\s+side ?walls?)?|weeps)\b", leaks_at("weeps")),
+    (r"\b(?:cut\s+(?:in\s+(?:the\s+)?)?side ?wall|side ?wall(?:\s+is)?\s+cut)\b", leaks_at("side_wall")),
     (r"\b(?:back|convert)\s+to\s+(?:a\s+)?tubes?\b", is_("work.kind", "back_to_tube")),
     (r"\b(?:convert(?:\s+to\s+tubeless)?|conversion|set\s*up\s+tubeless|go(?:es)?\s+tubeless)\b", is_("work.kind", "convert")),
     (r"\b(?:tire\s+(?:change|swap)|(?:change|swap)(?:\s+the)?\s+tire)\b", is_("work.kind", "tire_change")),

@@ -14,6 +14,7 @@ from inner_rim.core.record.line_words import (
     Rule,
     figure,
     is_,
+    leaks_at,
     named,
     nearest,
     next_day,
@@ -28,7 +29,7 @@ _WHEN = (
     rf"|(?P<day>heute|morgen|{_DAY_NAME}))"
     r"(?:,?[ T]*(?:um\s+)?(?:(?P<noon>mittags?)|(?P<hour>\d{1,2})(?:[:.](?P<minute>\d{2}))?(?:\s*uhr)?))?"
 )
-_LEAKS = {"ventil": "valve", "wulst": "bead", "lauffläche": "tread", "flanke": "side_wall"}
+_LEAKS = {"ventil": "valve", "wulst": "bead", "lauffläche": "tread", "flanke": "weeps"}
 
 
 def _due(match: re.Match[str], now: datetime) -> Found:
@@ -53,6 +54,8 @@ def _due(match: re.Match[str], now: datetime) -> Found:
 def _leak(match: re.Match[str], now: datetime) -> Found:
     yield "work.kind", "repair"
     yield "work.leak", _LEAKS.get(match["place"].lower(), "nipple")
+    if match["side"]:
+        yield "work.leak_side", {"l": "left", "r": "right"}[match["side"][0].lower()]
 
 
 GRAMMAR: tuple[Rule, ...] = (
@@ -60,7 +63,9 @@ GRAMMAR: tuple[Rule, ...] = (
     (r"\b(?:namens|heißt)\s*:?\s+(?P<name>[^,;]{1,80})", named("name")),
     (rf"\b(?:fällig|fertig|zugesagt|für|bis|am)?\s*(?:bis\s+|am\s+|für\s+)?{_WHEN}", _due),
     (r"\b(?:kund(?:e|in)|für)\s*:?\s+(?P<name>[A-ZÄÖÜ][^,;\d\x00]{1,60})", named("customer")),
-    (r"\bundicht\s+(?:am|an(?:\s+der|\s+einer|\s+einem)?)\s+(?P<place>ventil|nippel|speiche|wulst|lauffläche|flanke)", _leak),
+    (r"\bundicht\s+(?:am|an(?:\s+der|\s+einer|\s+einem)?)\s+(?:(?P<side>linken|rechten)\s+)?(?P<place>ventil|nippel|speiche|wulst|lauffläche|flanke)", _leak),
+    (r"\bflanken?\s+n[äa]ss(?:t|en)\b|\bn[äa]ssende\s+flanken?\b", leaks_at("weeps")),
+    (r"\b(?:schnitt\s+in\s+der\s+flanke|flanke\s+aufgeschnitten)\b", leaks_at("side_wall")),
     (r"\bzurück\s+(?:zum|auf)\s+schl[aä]uch\w*", is_("work.kind", "back_to_tube")),
     (r"\b(?:umrüst\w*|umbau\w*|auf\s+tubeless)\b", is_("work.kind", "convert")),
     (r"\breifen\s*(?:wechsel\w*|tausch\w*)\b", is_("work.kind", "tire_change")),

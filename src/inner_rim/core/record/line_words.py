@@ -34,6 +34,11 @@ def is_(path: str, text: str) -> Reader:
     return lambda match, now: iter(((path, text),))
 
 
+def leaks_at(place: str) -> Reader:
+    """Return a reader for a wheel that comes in because it leaks at a place."""
+    return lambda match, now: iter((("work.kind", "repair"), ("work.leak", place)))
+
+
 def named(path: str) -> Reader:
     """Return what reads a name into a field."""
     return lambda match, now: iter(((path, match["name"].strip()),))

@@ -24,7 +24,8 @@ Gauge = Annotated[float, Meta(ge=0, le=MAX_KPA)]
 #: The outcome of a try: seated · a spot or a side low · not yet · air escapes faster than it comes
 #: in · even, but off the seat once the air is out · air at spoke holes or nipples.
 Outcome = Literal["both_up", "one_low", "not_up", "no_pressure", "falls_off", "hisses"]
-LeakPlace = Literal["valve", "nipple", "bead", "side_wall", "vent", "tread", "none"]
+#: `side_wall` is of logs from before a cut and a weeping casing were told apart.
+LeakPlace = Literal["valve", "nipple", "bead", "cut", "weeps", "vent", "tread", "none", "side_wall"]
 RideWord = Literal["right", "harsh", "rim_struck", "burped", "squirmed"]
 #: The step with which taping again begins where the good tape stays: one more layer over it.
 LAYER = "layer"
@@ -137,10 +138,11 @@ class Reading(Entry, frozen=True, tag="reading"):
 
 
 class Leak(Entry, frozen=True, tag="leak"):
-    """Where air was seen to come out, and what was done."""
+    """Where air was seen to come out, on which side where it is a bead, and what was done."""
 
     place: LeakPlace
     done: Words = ""
+    side: Literal["left", "right"] | None = None
 
 
 class Feedback(Entry, frozen=True, tag="feedback"):

@@ -5,6 +5,7 @@ pages, lists.
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 
 import msgspec
 
@@ -204,7 +205,7 @@ def take_choice(context: Context) -> Outcome | None:
         recorder = context.bench.recorder
         log: dict[str, Callable[..., None]] = {
             "change": recorder.change,
-            "leak": recorder.found_leak,
+            "leak": partial(recorder.found_leak, side=choice.side),
             "ride": recorder.feedback,
             "care": recorder.care,
         }

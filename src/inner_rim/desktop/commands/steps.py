@@ -170,6 +170,12 @@ def answer(context: Context, sound: bool) -> Outcome:
     return MAIN
 
 
+def weeps(context: Context) -> Outcome:
+    """Air comes out through the side walls alone: sealant is what they need."""
+    context.bench.recorder.found_leak("weeps")
+    return MAIN
+
+
 def fixed(context: Context) -> Outcome:
     context.bench.recorder.fixed(context.planned.progress.open_stops[0].code)
     return MAIN

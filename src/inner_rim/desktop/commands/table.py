@@ -150,6 +150,7 @@ _STEPS = (
     _on_panel("back", N_("Undo step"), steps.back, "B"),
     _on_panel("tape_again", N_("Tape it again"), steps.tape_again),
     _on_panel("one_more_layer", N_("Add a layer of tape"), steps.one_more_layer),
+    _on_panel("weeps", N_("Only the side walls weep"), steps.weeps),
     _on_panel("fixed", N_("Fixed and rechecked"), steps.fixed, "Y"),
     _on_panel("override", N_("Override a stop, with a reason and your name"), steps.override, "Ctrl+O", scope="anywhere"),
     _on_panel("read_gauge", N_("Log the reading"), steps.read_gauge),

@@ -263,8 +263,8 @@ class Recorder:
     def read_gauge(self, kpa: float, temperature_c: float | None) -> None:
         self.record(Reading(pressure_kpa=kpa, temperature_c=temperature_c))
 
-    def found_leak(self, place: LeakPlace, done: str = "") -> None:
-        self.record(Leak(place=place, done=done))
+    def found_leak(self, place: LeakPlace, side: Literal["left", "right"] | None = None) -> None:
+        self.record(Leak(place=place, side=side))
 
     def feedback(self, said: RideWord) -> None:
         """Record what a test ride said; the pressure moves by a stated step, inside minimum and

@@ -20,6 +20,7 @@ class LogChoice(msgspec.Struct, frozen=True):
 
     what: Literal["leak", "ride", "care", "change"]
     value: str
+    side: Literal["left", "right"] | None = None
 
 
 class ListLine(msgspec.Struct, frozen=True):

@@ -6,6 +6,7 @@ from inner_rim.core.models.pressure import RIDE_WORDS
 from inner_rim.core.plan.advisor import REMEDY_WORDS
 from inner_rim.core.procedure.actions import code_of
 from inner_rim.core.procedure.questions import QUESTIONS
+from inner_rim.core.progress.diagnosis import LEAK_WORDS
 from inner_rim.core.record.job import parse_due
 from inner_rim.core.record.log import (
     AnyEntry,
@@ -34,7 +35,7 @@ from inner_rim.core.record.log import (
 from inner_rim.core.record.moments import in_words
 from inner_rim.core.record.spoken import STAGE_WORDS, spoken
 from inner_rim.core.record.units import UnitChoice, show
-from inner_rim.words import N_, tr
+from inner_rim.words import N_, inside_sentence, tr
 from inner_rim.work.text.odds import NAMES, step_name
 
 OUTCOME_WORDS = {
@@ -127,7 +128,10 @@ def _reading(entry: Reading, units: UnitChoice) -> str:
 
 
 def _leak(entry: Leak, units: UnitChoice) -> str:
-    return _with(tr("Bubbles: {place}").format(place=spoken(entry.place)), entry.done)
+    place = inside_sentence(tr(LEAK_WORDS[entry.place]))
+    if entry.side is not None:
+        place = f"{place}, {spoken(entry.side)}"
+    return _with(tr("Bubbles: {place}").format(place=place), entry.done)
 
 
 def _feedback(entry: Feedback, units: UnitChoice) -> str:

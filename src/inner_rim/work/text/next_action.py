@@ -208,12 +208,10 @@ def _stepping(
         stage=head, n=mine.index(step) + 1, all=len(mine)
     )
     if progress.question is not None:
-        return Now(
-            head,
-            action,
-            cautions,
-            (Answer("answer_yes", tr("Yes"), enter=False), Answer("answer_no", tr("No")), BACK),
-        )
+        answers = [Answer("answer_yes", tr("Yes"), enter=False), Answer("answer_no", tr("No"))]
+        if progress.question.code == "dry_test_leaks":
+            answers.append(Answer("weeps", tr("Only the side walls weep"), number=3))
+        return Now(head, action, cautions, (*answers, BACK))
     if step.code == "repair.find":
         return Now(head, action, cautions, (Answer("show_leaks", tr("Where it bubbles…")), BACK))
     more = (Answer("did_not", tr("Lost air")),) if step.stage == "hold" else ()
@@ -339,12 +337,17 @@ def _stopped(state: PlannedWheel, around: PanelContext, action: str) -> Now:
     stop = stops[0]
     head = tr("STOP · {n} reasons").format(n=len(stops)) if len(stops) > 1 else tr("STOP")
     go = _clearing(state, stop)
-    layer = stop.remedy == "layer"
-    again: tuple[Answer, ...] = ()
-    if layer:  # the tape is good: it stays
-        again = (Answer("one_more_layer", tr("Add a layer of tape"), enter=False),)
+    if stop.code == "dry_test_leaks":  # each place has its own remedy
+        go = (
+            Answer("weeps", tr("Only the side walls: go on"), enter=False, number=1),
+            Answer("one_more_layer", tr("A bead: add a layer of tape"), number=2),
+            Answer("tape_again", tr("Spoke holes: tape it again"), number=3),
+            Answer("fixed", tr("The valve: fixed and rechecked"), number=4),
+        )
+    elif stop.remedy == "layer":  # the tape is good: it stays
+        go = (Answer("one_more_layer", tr("Add a layer of tape"), enter=False), *go)
     elif stop.remedy == "tape":
-        again = (Answer("tape_again", tr("Tape it again")),)
+        go = (*go, Answer("tape_again", tr("Tape it again")))
     if stop.overridable:
         return Now(
             head,
@@ -354,7 +357,7 @@ def _stopped(state: PlannedWheel, around: PanelContext, action: str) -> Now:
                     "To override, enter a reason and your name, then click Override. Both stay in the log."
                 )
             ],
-            (*again[:layer], *go, *again[layer:], Answer("override", tr("Override"))),
+            (*go, Answer("override", tr("Override"))),
             around.asks(state, "reason", "by"),
         )
     return Now(head, action, [tr("No override. Fit other parts, or correct the entry.")], go)

@@ -20,12 +20,14 @@ YES_NO = {"yes": N_("yes"), "no": N_("no")}
 TIRE_ON = {"on": N_("on"), "one_bead_off": N_("one bead off"), "off": N_("off")}
 LEAK = {
     "tread": N_("tread"),
-    "side_wall": N_("side wall"),
+    "side_wall": N_("cut side wall"),
+    "weeps": N_("side wall weeps"),
     "bead": N_("bead"),
     "valve": N_("valve"),
     "nipple": N_("nipple"),
     "unknown": N_("not known"),
 }
+SIDE = {"left": N_("left side"), "right": N_("right side")}
 SEALANT_IN = {
     "none": N_("none"),
     "liquid": N_("liquid"),
@@ -146,6 +148,7 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
         ),
         N_("Work"): (
             FieldLine("work.leak", N_("Leaks at"), LEAK),
+            FieldLine("work.leak_side", N_("Leaks on"), SIDE),
             FieldLine("tire.plugs", "Plugs"),
             FieldLine("work.keep_tape", N_("Tape stays"), YES_NO),
             FieldLine("work.keep_valve", N_("Valve stays"), YES_NO),
@@ -305,6 +308,8 @@ def wanted_lines(state: BenchWheel) -> tuple[FieldLine, ...]:
         paths.add("tire.straight_side_approved")
     if state.value("work.kind") == "repair":
         paths.add("work.leak")
+        if state.value("work.leak") == "bead":
+            paths.add("work.leak_side")
     if state.value("work.kind") == "insert":
         paths |= {"insert.name", "insert.height_mm"}
     if isinstance(state, PlannedWheel):

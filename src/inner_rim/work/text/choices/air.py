@@ -1,6 +1,7 @@
 """Sealant: doses by method, the dipstick table."""
 
 from collections.abc import Mapping
+from typing import Literal
 
 from inner_rim.core.models.holding import HoldReport
 from inner_rim.core.models.inflation import GAP_MM, SOURCE_WORDS
@@ -217,15 +218,14 @@ def hold_lines(state: PlannedWheel, units: UnitChoice) -> list[ListLine]:
             result.append(ListLine(show(kpa, "kpa", units), clock, note=note, right=right))
     result.append(head(tr("Where does it bubble?"), tr("soapy water; Enter logs it")))
     here = progress.holding.leak
-    result += [
-        ListLine(
-            tr(words),
-            note=tr(LEAK_MEANING[place]),
-            chip=tr("seen") if place == here else "",
-            key=LogChoice("leak", place),
-        )
-        for place, words in LEAK_WORDS.items()
-    ]
+    for place, words in LEAK_WORDS.items():
+        if place == "bead":
+            result += [
+                _leak(place, tr("Along the left bead"), here, "left"),
+                _leak(place, tr("Along the right bead"), here, "right"),
+            ]
+        elif place != "side_wall":
+            result.append(_leak(place, tr(words), here))
     if plan.setup.takes_sealant:
         result.append(
             ListLine(
@@ -235,6 +235,15 @@ def hold_lines(state: PlannedWheel, units: UnitChoice) -> list[ListLine]:
             )
         )
     return result
+
+
+def _leak(
+    place: str, words: str, here: str, side: Literal["left", "right"] | None = None
+) -> ListLine:
+    chip = tr("seen") if place == here else ""
+    return ListLine(
+        words, note=tr(LEAK_MEANING[place]), chip=chip, key=LogChoice("leak", place, side)
+    )
 
 
 def _forecast(plan: WheelPlan, report: HoldReport, units: UnitChoice) -> list[ListLine]:
