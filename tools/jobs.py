@@ -1,6 +1,6 @@
-"""Print jobs step by step as a mechanic meets them, with what goes wrong on the way: to be read, not compared.
+"""Print jobs step by step as a mechanic meets them, with what goes wrong on the way: to be read whole after every change.
 
-Run: .venv/bin/python tools/jobs.py [NAME…]
+Run: .venv/bin/python tools/jobs.py [NAME…], and > tests/data/jobs.txt once it reads right.
 """
 
 from __future__ import annotations
@@ -97,6 +97,35 @@ JOBS: dict[str, tuple[dict[str, Any], Happens]] = {
          "practice.sealant_route": "inject", **SAME},
         {"dip.read": 0.0},
     ),
+    "bare rim": ({"arrival.tube": False, "arrival.tire": "off"}, {}),
+    "taped rim, a tube, the tire that was on it": (
+        {"arrival.taped": True, "tire.new": False, "practice.sealant_route": "inject"}, {},
+    ),
+    "rim without tubeless mark": ({"rim.tubeless_ready": False}, {}),
+    "refresh with another kind inside": (
+        {"work.kind": "refresh", "sealant": {"name": "Otherweed", "in_ml": 60}}, {},
+    ),
+    "a bead that leaks on": (
+        {"work.kind": "repair", "work.leak": "bead", "work.leak_side": "right", **SAME}, {"bead_leaks_on": "no"},
+    ),
+    "a bead that closes lying on its side": ({"work.kind": "repair", "work.leak": "bead", **SAME}, {}),
+    "a side wall that weeps": ({"work.kind": "repair", **SAME}, {"repair.find": "weeps"}),
+    "a cut side wall": ({"work.kind": "repair", **SAME}, {"repair.find": "cut"}),
+    "too little sealant in a plugged tire": (
+        {"work.kind": "repair", "work.leak": "tread", "practice.sealant_route": "inject", **SAME},
+        {"sealant_low": "no", "dip.read": 10.0},
+    ),
+    "side walls weep at the dry test": ({"practice.sealant_route": "inject"}, {"dry_test_leaks": "weeps"}),
+    "a bead leaks at the dry test": ({"practice.sealant_route": "inject"}, {"dry_test_leaks": "layer"}),
+    "insert, bead first": ({"insert": KELP, "practice.insert_order": "bead_first"}, {}),
+    "refresh past an insert, by the valve that is in": (
+        {"work.kind": "refresh", "insert": {**KELP, "ported": False}, "arrival.valve": "ported",
+         "practice.sealant_route": "inject", **SAME},
+        {"dip.read": 20.0},
+    ),
+    "tape two spokes past, hole cut, mounting fluid": (
+        {"practice.tape_start": "past_valve", "practice.hole": "cut", "practice.lubricant": "fluid"}, {},
+    ),
     "insert taken out": ({"work.kind": "insert", "arrival.insert": True, **SAME}, {}),
 }  # fmt: skip
 
@@ -186,7 +215,7 @@ class Reader:
             return [Dose(dose_ml=plan.sealant.dose_ml, name="Eelgrass"), done]
         if step.code == "hold.read" and "hold.read" in self._happens:
             _lost, where = self._happens.pop("hold.read")
-            print(f"          - lost air, through the {where.replace('_', ' ')}")
+            print(f"          - lost air: {where.replace('_', ' ')}")
             return [Reading(pressure_kpa=200), Leak(place=where)]
         if step.code == "set.sign":
             return [done, SignOff(by="M. Osier", pressure_kpa=plan.pressure.set_here_kpa)]
@@ -217,6 +246,10 @@ class Reader:
             return [Finding(check=question, sound=True)]
         print(f"          - NO; {then}")
         no = Finding(check=question, sound=False)
+        if then == "no":
+            return [no]
+        if then == "weeps":
+            return [no, Leak(place="weeps")]
         if then == "fixed":
             return [no, Finding(check=question, sound=True)]
         return [

@@ -162,7 +162,7 @@ def test_the_picture_and_the_figure_follow_the_step(demo):
     pictures = {step: pictures for step, (pictures, _figure) in seen.items()}
     assert pictures["tape.lay"] == ("section", "loupe") and pictures["seat.steps"] == ("sectors",)
     assert pictures["hold.read"] == ("plot",) and pictures["check_in"] == ("section",)
-    assert seen["tape.lay"][1] == "45 mm × 196 cm" and seen["seat.steps"][1].endswith(" bar")
+    assert seen["tape.lay"][1] == "45 mm × 185 cm" and seen["seat.steps"][1].endswith(" bar")
     for command, expected in (("bead.first", ("finish",)), ("sealant.pour", ("wheel",))):
         select(window, "Sandpiper 2 · rear")
         demo.bench.recorder.reopen_stage("mount" if command.startswith("bead") else "sealant")

@@ -102,7 +102,15 @@ def test_length_counts_turns_layers_strips_and_overlap():
     assert one.length_mm == pytest.approx(turn + 150)
     assert two.length_mm == pytest.approx(2 * turn + 150)
     # common practice, no published source
-    assert 150 <= plan(rim__spokes=36).tape.overlap_mm <= 250
+    lengths = {
+        start: plan(rim__spokes=36, practice__tape_start=start)
+        for start in ("at_valve", "past_valve", "opposite")
+    }
+    assert lengths["at_valve"].tape.overlap_mm == pytest.approx(2 * 3.141592653589793 * 622 / 36)
+    assert lengths["past_valve"].tape.overlap_mm == 2 * lengths["at_valve"].tape.overlap_mm
+    # two layers at the hole, where the joint is not opposite it
+    up = {name: one.valve.why.figures["tape_build_up_mm"] for name, one in lengths.items()}
+    assert up["at_valve"] == up["past_valve"] == 2 * up["opposite"]
 
 
 @pytest.mark.parametrize(("head", "needed"), [("push_on", 39.2), ("screw_on", 36.2)])

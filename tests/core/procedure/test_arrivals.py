@@ -162,3 +162,14 @@ def test_a_tube_presses_the_tape_home_where_the_beads_are_wetted():
     last = next(n for n, one in enumerate(wet) if one.step == "bead.wet")
     left = [step.code for step in plan_of(*wet[: last + 1], **home).steps]
     assert left.index("air.press") < left.index("tube.out")
+
+
+def test_the_lay_out_goes_by_the_methods():
+    def tools(**practice):
+        return set(plan_of(**{f"practice__{name}": how for name, how in practice.items()}).tools)
+
+    assert "blade" in tools(hole="cut") and "blade" not in tools(hole="pushed")
+    assert "heat for the pick" in tools(hole="warmed")
+    assert "mounting fluid" in tools(lubricant="fluid") and "brush" in tools(lubricant="sealant")
+    assert not {"brush", "mounting fluid"} & tools(lubricant="none")
+    assert "hair dryer" in set(plan_of(insert={"ported": True}, tire__new=True).tools)

@@ -87,9 +87,12 @@ def test_the_arrow_is_asked_before_the_first_bead_and_again_when_the_stage_is_ta
         StepEntry(stage="mount", outcome="reopened"),
     )
     assert again.question.code == "tire_unsound"
+    # with an insert that goes on first, the tire is at hand for both
+    wiped = StepEntry(stage="insert", step="tire.wipe")
     both = after(
-        *AT_MOUNT, Finding(check="insert_worn", sound=True), insert__leg_mm=0, insert__ported=True
-    )
+        *AT_MOUNT, *ready, yes, wiped, Finding(check="insert_worn", sound=True),
+        insert__leg_mm=0, insert__ported=True, tire__new=False,
+    )  # fmt: skip
     assert (both.stage, both.question.code) == ("insert", "arrow_not_confirmed_insert")
 
 

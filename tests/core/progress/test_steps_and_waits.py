@@ -82,12 +82,12 @@ def test_one_step_back_takes_up_that_step_and_no_other():
 
 
 def test_the_tape_s_start_follows_the_school():
-    # Common practice, no published source: double over the valve, or the joint away from the hole.
+    # common practice, no published source
     spoke = 360.0 / 32
     length = 4 * math.pi * 622 / 32
-    assert overlap_deg("at_valve", length, 622, 32) == pytest.approx((-2 * spoke, 2 * spoke))
-    assert overlap_deg("past_valve", length, 622, 32) == pytest.approx((2 * spoke, 6 * spoke))
-    assert sum(overlap_deg("opposite", length, 622, 32)) / 2 == pytest.approx(180)
+    assert overlap_deg("at_valve", length / 2, 622) == pytest.approx((0.0, 2 * spoke))
+    assert overlap_deg("past_valve", length, 622) == pytest.approx((-2 * spoke, 2 * spoke))
+    assert sum(overlap_deg("opposite", length, 622)) / 2 == pytest.approx(180)
     wheel, plan = planned(practice__tape_start="opposite")
     side = draw_side(wheel, plan)
     assert (side.tape_start_deg + side.tape_cut_deg) / 2 == pytest.approx(180)

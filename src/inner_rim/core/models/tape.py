@@ -8,7 +8,7 @@ from typing import Literal
 
 import msgspec
 
-from inner_rim.core.models.rim import Bed, developed_width_mm, spokes_of
+from inner_rim.core.models.rim import Bed, developed_width_mm
 from inner_rim.core.record.job import Rim
 from inner_rim.core.record.practice import (
     REASONS,
@@ -261,19 +261,20 @@ class TapePick(msgspec.Struct, frozen=True, rename={"method": "school", "by_meth
     why: Why
 
 
-def overlap_length_mm(bead_seat_diameter_mm: float, spokes: int) -> float:
-    """Return the doubled length: two spoke spacings past the valve on each side, at least 50 and at
-    most 150 mm.
+def overlap_length_mm(start: str, bead_seat_diameter_mm: float, spokes: int) -> float:
+    """Return the doubled length: two spoke spacings past the valve, at least 50 and at most 150 mm,
+    once where the tape starts at the hole, else on each side of the joint.
 
-    2 * min(max(2 * pi * D / n, 50), 150).
+    min(max(2 * pi * D / n, 50), 150), once or twice.
 
-    >>> round(overlap_length_mm(622.0, 32), 1), overlap_length_mm(622.0, 16)
-    (244.3, 300.0)
+    >>> round(overlap_length_mm("past_valve", 622.0, 32), 1), overlap_length_mm("at_valve", 622.0, 16)
+    (244.3, 150.0)
 
     Source: common practice, no published source.
     """
     pitch = math.pi * bead_seat_diameter_mm / max(spokes, 1)
-    return 2.0 * min(max(PITCHES_PAST_VALVE * pitch, MIN_PAST_MM), MAX_PAST_MM)
+    past = min(max(PITCHES_PAST_VALVE * pitch, MIN_PAST_MM), MAX_PAST_MM)
+    return past if start == "at_valve" else 2.0 * past
 
 
 def up_to_cm(length_mm: float) -> float:
@@ -289,25 +290,19 @@ def up_to_cm(length_mm: float) -> float:
     return CM_MM * math.ceil(length_mm / CM_MM - 1e-9)
 
 
-def overlap_deg(
-    start: str, overlap_mm: float, bead_seat_diameter_mm: float, spokes: int
-) -> tuple[float, float]:
-    """Return (start, cut) of the doubled part in degrees, clockwise from the valve, by the method
-    of the start.
+def overlap_deg(start: str, overlap_mm: float, bead_seat_diameter_mm: float) -> tuple[float, float]:
+    """Return (start, cut) of the doubled part in degrees, clockwise from the valve: from the hole
+    on, as long to either side of it, or opposite it.
 
     360 * overlap / (pi * D) degrees.
 
-    >>> [round(angle, 3) for angle in overlap_deg("at_valve", 0.1 * math.pi * 622, 622.0, 32)]
+    >>> [round(angle, 3) for angle in overlap_deg("past_valve", 0.1 * math.pi * 622, 622.0)]
     [-18.0, 18.0]
 
     Source: common practice, no published source.
     """
     length = 360.0 * overlap_mm / (math.pi * bead_seat_diameter_mm)
-    begin = {
-        "at_valve": -0.5 * length,
-        "past_valve": PITCHES_PAST_VALVE * 360.0 / max(spokes, 1),
-        "opposite": 180.0 - 0.5 * length,
-    }[start]
+    begin = {"at_valve": 0.0, "past_valve": -0.5 * length, "opposite": 180.0 - 0.5 * length}[start]
     return begin, begin + length
 
 
@@ -352,8 +347,7 @@ def pick_tape(
     strip_mm = (1 if one_more else lay.layers) * lay.turn_mm + methods.overlap_mm
     laid = width if trim is None else trim
     reach = MEASURED_BED_BAND_MM if bed.measured else ASSUMED_BED_BAND_MM
-    seat_mm, spokes = rim.bead_seat_diameter_mm, spokes_of(rim)
-    begin, cut = overlap_deg(methods.tape_start, methods.overlap_mm, seat_mm, spokes)
+    begin, cut = overlap_deg(methods.tape_start, methods.overlap_mm, rim.bead_seat_diameter_mm)
     pick = TapePick(
         method=methods.tape_width,
         width_mm=width,

@@ -151,7 +151,8 @@ def pick_valve(
     """
     engagement = ENGAGEMENT_MM[methods.pump_head]
     stems = stems_of(stock)
-    build_up = tape.thickness_mm * (tape.layers + 1)  # the ends overlap at the valve
+    doubled = tape.start != "opposite"  # its ends lie over each other at the hole
+    build_up = tape.thickness_mm * (tape.layers + doubled)
     needed = stem = None
     judged = {i: valve_remarks(rim, bed, insert, each) for i, each in enumerate(stems)}
     if rim.depth_at_valve_mm is not None:

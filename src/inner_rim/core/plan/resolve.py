@@ -65,9 +65,9 @@ def _methods(given: Practice, wheel: Wheel, said: Practice | None) -> Methods:
         known["start_pressure"] = "previous"  # what the rider kept
     known["layers"] = given.layers if given.layers is not None else 0
     known["sealant"] = given.sealant if given.sealant is not None else ""
-    if given.overlap_mm is None:
+    if given.overlap_mm is None and given.tape_start is not None:
         known["overlap_mm"] = overlap_length_mm(
-            wheel.rim.bead_seat_diameter_mm, spokes_of(wheel.rim)
+            given.tape_start, wheel.rim.bead_seat_diameter_mm, spokes_of(wheel.rim)
         )
     return Methods(**known)
 

@@ -201,7 +201,7 @@ KINDS: dict[str, Kind] = {
     "tire.wipe": Kind(
         1.5, needs=conditions("tire=sound"), gives=conditions("tire=ready"), tools=("rags",)
     ),
-    "tire.warm": Kind(0.3, WARMING_MINUTES),
+    "tire.warm": Kind(0.3, WARMING_MINUTES, tools=(N_("hair dryer"),)),
     "tire.arrow": Kind(0.2, needs=conditions("first=off"), gives=conditions("arrow=confirmed")),
     "tire.arrow_again": Kind(
         0.2,

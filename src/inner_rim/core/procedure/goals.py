@@ -79,8 +79,11 @@ def _tire_off_and_on(setup: Setup) -> Iterator[Milestone]:
     else:
         yield from _valve(setup)
         if setup.insert != "none" and setup.order == "insert_first":
+            yield from _tire(setup, "insert")  # its arrow is asked where it is at hand
             yield from _insert_in(setup)
-        yield from _tire(setup)
+            yield from _warmed(setup)
+        else:
+            yield from _tire(setup)
         yield Milestone("mount", "bead.first", conditions("first=on|seated"))
         if setup.insert != "none" and setup.order == "seat_first":
             yield from _wetted(setup, "mount", conditions("first=seated"))
@@ -154,12 +157,17 @@ def _valve(setup: Setup) -> Iterator[Milestone]:
         yield once("valve", "valve.core_check", "valve_core_stuck")
 
 
-def _tire(setup: Setup) -> Iterator[Milestone]:
-    yield Milestone("mount", "tire.look", conditions("tire=sound|ready"), _ON, "tire_unsound")
+def _tire(setup: Setup, stage: Stage = "mount") -> Iterator[Milestone]:
+    yield Milestone(stage, "tire.look", conditions("tire=sound|ready"), _ON, "tire_unsound")
     yield Milestone(
-        "mount", "tire.arrow", conditions("arrow=confirmed|none"), _ON, "arrow_not_confirmed"
+        stage, "tire.arrow", conditions("arrow=confirmed|none"), _ON, "arrow_not_confirmed"
     )
-    yield Milestone("mount", "tire.wipe", conditions("tire=ready"), _ON)
+    yield Milestone(stage, "tire.wipe", conditions("tire=ready"), _ON)
+    if stage == "mount":
+        yield from _warmed(setup)
+
+
+def _warmed(setup: Setup) -> Iterator[Milestone]:
     if setup.new and (setup.folded or setup.insert != "none"):  # a ridden one goes on more easily
         yield once("mount", "tire.warm", unless=_ON)
 

@@ -195,7 +195,10 @@ def _tire_wipe(known: SentenceInputs) -> Message:
 
 def _insert_on(known: SentenceInputs) -> Message:
     """Insert mounting in words that help, by order."""
-    clamp = Message("Hold what is in with clamps or a strap")
+    clamp = (
+        Message("Hold what is in with clamps or a strap"),
+        Message("If it pops off, go back to the last clamp and roll it up again"),
+    )
     how = {
         "insert_first": (
             Message("Rim flat on a bucket or stand"),
@@ -206,13 +209,13 @@ def _insert_on(known: SentenceInputs) -> Message:
             Message(
                 "Push the insert in between bead and rim, notch at the valve, working around toward the valve"
             ),
-            clamp,
+            *clamp,
         ),
         "seat_first": (
             Message(
                 "Work the insert in through the open side, notch at the valve; the seated bead stays on its shelf"
             ),
-            clamp,
+            *clamp,
         ),
     }["seat_first" if known.setup.with_tube else known.setup.order]
     insert = known.wheel.insert
@@ -221,9 +224,7 @@ def _insert_on(known: SentenceInputs) -> Message:
         if insert is not None and insert.joined is not False
         else []
     )
-    return _then(
-        *how, *seam, Message("If it pops off, go back to the last clamp and roll it up again")
-    )
+    return _then(*how, *seam)
 
 
 def _bead_wet(known: SentenceInputs) -> Message:
@@ -246,7 +247,7 @@ def _bead_first(known: SentenceInputs) -> Message:
         and not known.setup.with_tube
     ):
         return Message(
-            "First bead: roll the insert up off the shelf with your thumbs and tuck the bead under it into the rim well; clamp the first section, then all the way around; label at the valve"
+            "First bead: roll the insert up off the shelf with your thumbs and tuck the bead under it into the rim well; clamp the first section, then all the way around; label at the valve. If it pops off, go back to the last clamp"
         )
     return Message(
         "First bead into the rim well: label at the valve, {ending}", {"ending": _ending(known)}
@@ -260,7 +261,7 @@ def _slack(known: SentenceInputs, text: str, on_a_side: str) -> Message:
     )
     advice = (ADVICE_ELSEWHERE if known.methods.finish == "elsewhere" else ADVICE)[mounting.grade]
     first = Message(on_a_side, {"side": known.side}) if mounting.last_side else Message(text)
-    tucked = known.setup.insert != "none" and known.setup.order == "insert_first"
+    tucked = known.setup.insert != "none" and known.setup.order != "seat_first"
     roll = [Message("Roll the insert up and tuck the bead under it as you go")] if tucked else []
     return _then(first, *roll, Message(advice, {"slack_mm": mounting.slack_mm}))
 

@@ -346,7 +346,8 @@ def set_up(
         settles_after=pressure.steps_below(pressure.settled_kpa) + 1,
         hookless=wheel.rim.hook == "straight_side",
         unmarked_rim=wheel.rim.tubeless_ready is False,
-        other_kind=arrival.sealant and not _same_kind(wheel, stock),
+        # taped again, what came in was wiped out
+        other_kind=arrival.sealant and not changes.again and not _same_kind(wheel, stock),
         large_holes=wheel.rim.bed == "large_holes",
         rim_question="carbon_damaged" if wheel.rim.carbon else "rim_dented",
         strips=tape.strips * (1 if layer else tape.layers),

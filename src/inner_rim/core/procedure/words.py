@@ -25,6 +25,7 @@ from inner_rim.words import N_
 
 SOAP = N_("Soap weakens this sealant: wet the beads with the sealant itself.")
 SOAP_UNKNOWN = N_("Soap weakens some sealants: check the bottle first.")
+SEEN_TO_WEEP = N_("Side walls weep: more sealant, and top-ups for up to three days.")
 WEEPS = N_("No tubeless mark: side walls weep; more sealant, and top-ups for up to three days.")
 SPRAYS_OUT = N_("Sealant sprays from a valve that is low.")
 LEVERS = N_("Levers in small bites, shallow, never into the tape.")
@@ -55,6 +56,20 @@ _WAITS: dict[str, Callable[[SentenceInputs, Todo], float | None]] = {
     "hold.flat_left": lambda known, todo: FLAT_MINUTES_WEEPING if known.setup.weeping else None,
     "hold.flat_right": lambda known, todo: FLAT_MINUTES_WEEPING if known.setup.weeping else None,
     "hold.read": lambda known, todo: WATCH_MINUTES if known.setup.watch == "minutes" else None,
+}
+_HOLE_TOOLS = {
+    "pushed": ("pick",),
+    "warmed": ("pick", N_("heat for the pick")),
+    "cut": (N_("blade"),),
+}
+_WET_TOOLS: dict[str, tuple[str, ...]] = {
+    "soap": (N_("soapy water"), "brush"),
+    "fluid": (N_("mounting fluid"), "brush"),
+}
+#: What the hands need, where the method decides it.
+_TOOLS: dict[str, Callable[[SentenceInputs], tuple[str, ...]]] = {
+    "hole.open": lambda known: _HOLE_TOOLS[known.methods.hole],
+    "bead.wet": lambda known: _WET_TOOLS.get(known.setup.lubricant, ("brush",)),
 }
 #: What is logged with an action.
 _ASKS: dict[str, Asks] = {
@@ -87,6 +102,8 @@ class Words:
             more["pressure_kpa"] = _PRESSURES[code](self._known)
         if code in _WAITS and (wait := _WAITS[code](self._known, todo)) is not None:
             more["wait_minutes"] = wait
+        if code in _TOOLS:
+            more["tools"] = _TOOLS[code](self._known)
         made = action(
             todo.stage,
             code,
@@ -176,13 +193,13 @@ class Words:
         """Where the tape starts, and its overlap in spokes and cm, as a hand measures it."""
         tape, rim = self._known.tape, self._known.wheel.rim
         spacing = math.pi * rim.bead_seat_diameter_mm / max(1, rim.spokes or ASSUMED_SPOKES)
-        long = tape.overlap_mm * (0.5 if tape.start == "at_valve" else 1.0)
+        long = tape.overlap_mm * (0.5 if tape.start == "past_valve" else 1.0)
         text = {
             "at_valve": N_(
-                "Start {n} spokes ({long_cut}) before the valve hole, pull tight, edges down first, end {n} spokes past it"
+                "Start just before the valve hole, pull tight, edges down first, end {n} spokes ({long_cut}) past it"
             ),
             "past_valve": N_(
-                "Start two spokes past the valve hole, pull tight, edges down first, overlap {n} spokes ({long_cut})"
+                "Start {n} spokes ({long_cut}) to one side of the valve hole, pull tight, edges down first, end {n} spokes to the other: two layers at the hole"
             ),
             "opposite": N_(
                 "Start opposite the valve, pull tight, edges down first, overlap {n} spokes ({long_cut})"
@@ -218,8 +235,14 @@ class Words:
             )
         if code == "bead.wet":
             return self._soap()
+        if code == "hole.open":
+            if self._known.methods.hole == "cut":
+                return (Message("Cut away from your hand."),)
+            return (Message("Push the pick away from your hand."),)
         if code in ("sealant.pour", "sealant.inject"):
-            weeping = (Message(WEEPS),) if self._known.setup.weeping else ()
+            unmarked = self._known.wheel.tire.tubeless_ready is False
+            weeps = Message(WEEPS if unmarked else SEEN_TO_WEEP)
+            weeping = (weeps,) if self._known.setup.weeping else ()
             mixed = (
                 (Message("Never mix two kinds of sealant."),)
                 if self._known.setup.other_kind
@@ -260,7 +283,6 @@ _WITH_SEALANT = {("core.out", "sealant"): N_("Take the valve core out. Leave the
 _FLAT_AGAIN = frozenset({"strip.deflate", "air.deflate"})
 _BY_LEVER = frozenset({"bead.second", "bead.partial", "bead.refit", "bead.close"})
 _CAUTIONS: dict[str, tuple[str, ...]] = {
-    "hole.open": (N_("Push the pick away from your hand."),),
     "valve.fit": (N_("Fingers only: pliers make it stick on the road."),),
     "valve.top": (SPRAYS_OUT,),
     "repair.patch": (N_("Vulcanizing fluid: open a window, no flame or spark."),),

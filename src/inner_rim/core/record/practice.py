@@ -54,7 +54,7 @@ REASONS: dict[str, str] = {
     "wide": N_("two to five millimeters over, pressed up to the flanges"),
     "contour": N_("the width that this bed measures, no guess"),
     "at_valve": N_("a double layer where the hole is"),
-    "past_valve": N_("starts two spokes past the valve: the joint lies away from the hole"),
+    "past_valve": N_("a double layer where the hole is, and both ends away from it"),
     "opposite": N_("the joint lies opposite the valve, as far from the hole as can be"),
     "label": N_("the manufacturer's figure for this size"),
     "lean": N_("saves weight; for smooth roads and fresh casings"),

@@ -20,8 +20,8 @@ YES_NO = {"yes": N_("yes"), "no": N_("no")}
 TIRE_ON = {"on": N_("on"), "one_bead_off": N_("one bead off"), "off": N_("off")}
 LEAK = {
     "tread": N_("tread"),
-    "side_wall": N_("cut side wall"),
-    "weeps": N_("side wall weeps"),
+    "side_wall": N_("wall cut"),
+    "weeps": N_("wall weeps"),
     "bead": N_("bead"),
     "valve": N_("valve"),
     "nipple": N_("nipple"),
