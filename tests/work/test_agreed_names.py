@@ -211,3 +211,24 @@ def test_cards_of_several_jobs_go_into_one_file(tmp_path):
         [*command, str(tmp_path / "none" / "x.pdf")], capture_output=True, text=True, timeout=60
     )
     assert nowhere.returncode == 2 and nowhere.stderr.count("\n") == 1
+
+
+def test_a_job_s_card_is_one_page_however_many_steps_it_has(tmp_path):
+    """Fifty-five steps: their letters are smaller, the readings stay on the page."""
+    from pypdf import PdfReader
+    from tools.jobs import JOBS, job_of
+
+    names = (
+        "insert, seat first",
+        "hookless rim with insert, injected",
+        "loose tire that needs layers",
+    )
+    files = [tmp_path / f"{n}.json" for n in range(len(names))]
+    for name, file in zip(names, files, strict=True):
+        file.write_text(json.dumps(job_of(JOBS[name][0])), encoding="utf-8")
+    card = tmp_path / "cards.pdf"
+    command = [sys.executable, "-m", "inner_rim.cli", "plan", *map(str, files), "--card", str(card)]
+    subprocess.run(command, capture_output=True, timeout=60, check=True)
+    pages = [page.extract_text() for page in PdfReader(card).pages]
+    assert len(pages) == len(names) and all("Readings" in page for page in pages)
+    assert "Hand over, with your name" in pages[0]

@@ -28,6 +28,8 @@ from inner_rim.assets import FONTS
 from inner_rim.core.drawing.section import Section
 from inner_rim.words import prints_on_letter, tr
 
+#: Letters of the columns: as large as a sheet takes that should stay on its page.
+COLUMNS_PT = (8.0, 7.5, 7.0)
 QR_MM, DRAWING_MM, NAME_MM = 26.0, (62.0, 72.0), 31.0
 #: Fills of the drawing on paper, by the outline's name; dark enough for a gray printer.
 FILLS = {
@@ -88,17 +90,41 @@ def to_pdf(
     Returns:
         The PDF, None where it was stopped.
     """
-    story: list[Any] = []
-    for done, sheet in enumerate(sheets):
-        story += [PageBreak()] if done else []
-        story += [_ProgressMark(done, on_progress), *_set(sheet)]
+    sizes_pt = [COLUMNS_PT[0]] * len(sheets)
     try:
-        return build(story, sheets[0].title if sheets else "Inner Rim", foot)
+        for smaller_pt in COLUMNS_PT[1:]:
+            pdf, pages = _laid_out(sheets, sizes_pt, foot, on_progress)
+            if max(pages, default=1) == 1:
+                return pdf
+            sizes_pt = [
+                smaller_pt if count > 1 else size_pt
+                for size_pt, count in zip(sizes_pt, pages, strict=True)
+            ]
+        return _laid_out(sheets, sizes_pt, foot, on_progress)[0]
     except _Stopped:
         return None
 
 
-def _set(sheet: Sheet) -> list[Any]:
+def _laid_out(
+    sheets: Sequence[Sheet],
+    sizes_pt: Sequence[float],
+    foot: str,
+    on_progress: Callable[[int], bool],
+) -> tuple[bytes, list[int]]:
+    """Return the PDF, and how many pages each sheet takes with columns of these sizes."""
+    story: list[Any] = []
+    began: list[int] = []
+    for done, (sheet, size_pt) in enumerate(zip(sheets, sizes_pt, strict=True)):
+        story += [PageBreak()] if done else []
+        story += [_ProgressMark(done, on_progress, began), *_set(sheet, size_pt)]
+    pages: list[None] = []
+    title = sheets[0].title if sheets else "Inner Rim"
+    pdf = build(story, title, foot, lambda: pages.append(None))
+    ends = [*began[1:], len(pages) + 1]
+    return pdf, [end - first for first, end in zip(began, ends, strict=True)]
+
+
+def _set(sheet: Sheet, columns_pt: float) -> list[Any]:
     title = [words(sheet.title, style(19.0, bold=True)), words(sheet.subtitle, style(9.5, MUTED))]
     code = QrCode(sheet.qr, QR_MM) if sheet.qr else ""
     head = table([[title, code]], [WIDTH_MM - QR_MM - 2.0, QR_MM + 2.0])
@@ -117,7 +143,9 @@ def _set(sheet: Sheet) -> list[Any]:
     story.append(plan)
     if sheet.columns:
         columns = [
-            one for heading, lines in sheet.columns for one in _paragraph(heading, lines, 8.0)
+            one
+            for heading, lines in sheet.columns
+            for one in _paragraph(heading, lines, columns_pt)
         ]
         story += [
             Spacer(1, 2 * MM),
@@ -137,16 +165,17 @@ def _paragraph(heading: str, lines: Sequence[str], size_pt: float) -> list[Any]:
 
 
 class _ProgressMark(Flowable):  # type: ignore[misc]
-    """An empty flowable that reports progress when layout reaches it."""
+    """An empty flowable that reports progress when layout reaches it, and notes its page."""
 
-    def __init__(self, done: int, on_progress: Callable[[int], bool]) -> None:
+    def __init__(self, done: int, on_progress: Callable[[int], bool], began: list[int]) -> None:
         super().__init__()
-        self._done, self._on_progress = done, on_progress
+        self._done, self._on_progress, self._began = done, on_progress, began
 
     def wrap(self, _width: float, _height: float) -> tuple[float, float]:
         return 0.0, 0.0
 
     def draw(self) -> None:
+        self._began.append(self.canv.getPageNumber())
         if not self._on_progress(self._done):
             raise _Stopped
 
