@@ -140,3 +140,5 @@ def test_a_backup_folder_that_cannot_be_made_is_a_sentence(file, tmp_path):
     (tmp_path / "backup").write_text("in the way")
     with pytest.raises(errors.StoreReadOnly, match="backup"):
         backup.back_up(file, NOW)
+    with pytest.raises(errors.StoreReadOnly, match="not there"):  # longer than any folder's name
+        backup.back_up(file, NOW, tmp_path / ("y" * 300))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import sys
 import time
@@ -14,6 +15,7 @@ from PyQt6.QtCore import QTimer, pyqtSignal
 from PyQt6.QtGui import QCloseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QApplication, QVBoxLayout, QWidget
 
+from inner_rim.core.record.errors import InputError
 from inner_rim.desktop.widgets.theme import NOTE, Theme, load_font, theme_choice
 from inner_rim.words import tr
 from inner_rim.work.editing.event import Event
@@ -261,7 +263,8 @@ class Session:
         self.bench.at_first = 1
         self.bench.backups = source.backups
         if source.backups is not None:
-            source.backups.use_folder(self.bench.settings.own.backup_folder)
+            with contextlib.suppress(InputError):  # Setup says so where the folder stands
+                source.backups.use_folder(self.bench.settings.own.backup_folder)
         if source.first is not None:
             self.worker.seen(source.first.change)
             self.bench.sync.adopt(source.first)

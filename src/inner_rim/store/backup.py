@@ -62,6 +62,13 @@ def backups(file: Path, folder: Path | None = None) -> list[Backup]:
     return []
 
 
+def _is_folder(folder: Path) -> bool:
+    """Whether it is there, and may be looked at."""
+    with contextlib.suppress(OSError, ValueError):
+        return folder.is_dir()
+    return False
+
+
 def _label(file: Path, folder: Path | None) -> str:
     """What the names of a database's copies begin with: in a folder of the user's own, nobody
     else's begin so.
@@ -146,7 +153,7 @@ def back_up(file: Path, now: datetime, folder: Path | None = None) -> Path:
                     folder=folder, why=fault.strerror
                 )
             ) from fault
-    elif not folder.is_dir():
+    elif not _is_folder(folder):
         raise StoreReadOnly(
             tr(
                 "The backup folder {folder} is not there. Plug it in, or choose another one in Setup."
@@ -154,7 +161,7 @@ def back_up(file: Path, now: datetime, folder: Path | None = None) -> Path:
         )
     stamp = now.astimezone(UTC).strftime(_STAMP)
     place = max((backup.place for backup in backups(file, own)), default=0) + 1
-    while (target := folder / f"{label}-{stamp}.{place:06d}.sqlite").exists():
+    while os.path.lexists(target := folder / f"{label}-{stamp}.{place:06d}.sqlite"):
         place += 1
     copy(file, target)
     _drop_old_copies(file, own)

@@ -1,8 +1,10 @@
 """Daily backups in a folder of the user's own, and the setup taken to another bench, through the window."""
 
+import json
 import sqlite3
 from datetime import UTC, datetime, timedelta
 
+import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QFileDialog, QPushButton
@@ -177,3 +179,35 @@ def test_setup_and_shelf_travel_as_one_file(session, qtbot, own_home, tmp_path, 
         ("Tape 27", 9000.0, 2500.0)
     ]
     store.close()
+
+
+@pytest.mark.parametrize("typed", ["~nobody-of-that-name/backup", "a\0b"])
+def test_a_folder_that_cannot_be_is_said_and_never_keeps_the_program_from_starting(
+    session, qtbot, own_home, tmp_path, typed, capsys
+):
+    one = session()
+    page = setup_page(one)
+    page.backup.folder.setText(str(tmp_path))
+    page.backup.folder.entered.emit()
+    page.backup.folder.setText(typed)
+    page.backup.folder.entered.emit()
+    if typed.startswith("~"):  # a field takes no control characters
+        assert "no folder" in page.backup.words.text() and page.backup.folder.text() == typed
+        assert one.bench.settings.own.backup_folder == str(tmp_path)  # as before
+    one.finish()
+    # kept by a version that did not check it
+    (own_home / "bench.json").write_text(json.dumps({"backup_folder": typed, "asked": True}))
+    again = Session(own_home)
+    again.fill()
+    assert "no folder" in setup_page(again).backup.words.text()
+    again.finish()
+    assert main(["doctor"]) in (0, 1) and "no folder" in capsys.readouterr().out
+
+
+def test_settings_that_nest_without_end_are_left_out(own_home):
+    own_home.mkdir(exist_ok=True)
+    (own_home / "bench.json").write_text("[" * 100_000)
+    again = Session(own_home)
+    again.fill()
+    assert again.bench.settings.own.backup_folder == ""
+    again.finish()

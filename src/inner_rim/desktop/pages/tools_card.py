@@ -21,6 +21,7 @@ from inner_rim.desktop.widgets.theme import TARGET_PX, Theme
 from inner_rim.words import tr
 from inner_rim.work.editing.form_draft import FormDraft
 from inner_rim.work.editing.settings import MAX_MECHANICS, DaySettings, Settings
+from inner_rim.work.storage.files import folder_typed
 from inner_rim.work.storage.source import DailyBackup
 from inner_rim.work.tasks.tools import Tool
 from inner_rim.work.text.hours_words import (
@@ -133,6 +134,7 @@ class BackupCard(QFrame):
         column.addWidget(self.words)
         column.addLayout(files)
         column.addStretch(1)
+        self._fault = _why_not(settings.own.backup_folder)
         self.refresh()
         timer = QTimer(self)  # copies are made in the worker's thread
         timer.timeout.connect(self.refresh)
@@ -148,9 +150,11 @@ class BackupCard(QFrame):
 
     def _typed(self) -> None:
         folder = cleaned(self.folder.text()).strip()[:MAX_PATH]
-        self._settings.set_own(backup_folder=folder)
-        if self._backups is not None:
-            self._backups.use_folder(folder)
+        self._fault = _why_not(folder)
+        if not self._fault:  # else it is said, and what was typed stays in its entry
+            self._settings.set_own(backup_folder=folder)
+            if self._backups is not None:
+                self._backups.use_folder(folder)
         self.refresh()
 
     def refresh(self) -> None:
@@ -160,9 +164,20 @@ class BackupCard(QFrame):
             return
         beside, there = self._backups.newest
         lines = [tr("Beside the data: {when}").format(when=_when(beside))]
-        if folder:
+        if folder and not _why_not(folder):
             lines.append(tr("In {folder}: {when}").format(folder=folder, when=_when(there)))
+        if self._fault:
+            lines.append(self._fault)
         self.words.setText("\n".join(lines))
+
+
+def _why_not(folder: str) -> str:
+    """Why a folder cannot be one, empty where it can."""
+    try:
+        folder_typed(folder)
+    except InputError as fault:
+        return fault.sentence
+    return ""
 
 
 def _when(made_at: datetime | None) -> str:

@@ -58,7 +58,7 @@ class BenchSettings(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=Tru
 def read_bench_settings(file: Path) -> BenchSettings | None:
     try:
         result = msgspec.json.decode(file.read_bytes(), type=BenchSettings)
-    except (OSError, msgspec.MsgspecError, UnicodeDecodeError):
+    except (OSError, msgspec.MsgspecError, UnicodeDecodeError, RecursionError):
         return None
     return result if is_known(result.units) and 0.5 <= result.scale <= 3.0 else None
 

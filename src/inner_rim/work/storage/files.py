@@ -111,6 +111,26 @@ def data_folder() -> Path:
     return user_data_path("inner-rim", appauthor=False)
 
 
+def folder_typed(text: str) -> Path:
+    """Return the folder that somebody typed, ``~`` read as the home folder.
+
+    Raises:
+        InputError: there is no such user, or no folder can have that name.
+    """
+    try:
+        folder = Path(text).expanduser()
+        os.fsencode(folder)
+    except (RuntimeError, ValueError):
+        folder = None
+    if folder is None or "\0" in text:
+        raise InputError(
+            tr("“{typed}” is no folder: type its whole path, such as /media/drive.").format(
+                typed=text[:60]
+            )
+        )
+    return folder
+
+
 def database_file(folder: Path) -> Path:
     return folder / "inner-rim.sqlite"
 

@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from inner_rim.store.snapshot import snapshot
 from inner_rim.words import tr
+from inner_rim.work.storage.files import folder_typed
 
 if TYPE_CHECKING:
     from inner_rim.store.repository import Repository
@@ -58,7 +59,7 @@ def own_look(file: Path) -> tuple[object, object] | None:
     """
     try:
         result = json.loads(file.read_bytes())
-    except (OSError, ValueError):
+    except (OSError, ValueError, RecursionError):
         return None
     return (result.get("theme"), result.get("scale", 1.0)) if isinstance(result, dict) else None
 
@@ -159,8 +160,12 @@ class DailyBackup:
         self.newest: tuple[datetime | None, datetime | None] = (None, None)
 
     def use_folder(self, folder: str) -> None:
-        """Make copies in a folder of the user's own as well; none where it is empty."""
-        self._folder = Path(folder).expanduser() if folder else None
+        """Make copies in a folder of the user's own as well; none where it is empty.
+
+        Raises:
+            InputError: it is no folder: nothing changes.
+        """
+        self._folder = folder_typed(folder) if folder else None
         self._done_on, self._again_at = None, 0.0
 
     def __call__(self, store: Store) -> str:

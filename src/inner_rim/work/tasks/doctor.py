@@ -27,6 +27,7 @@ from inner_rim.work.storage.files import (
     data_folder,
     database_file,
     database_url,
+    folder_typed,
     settings_file,
     write_whole,
 )
@@ -195,9 +196,13 @@ def _database() -> Iterator[CheckResult]:
     settings = read_bench_settings(settings_file(file.parent))
     yield _backup(tr("Newest backup"), newest(backups(file)))
     if settings is not None and settings.backup_folder:
-        yield _backup(
-            settings.backup_folder, newest(backups(file, Path(settings.backup_folder).expanduser()))
-        )
+        typed = settings.backup_folder
+        try:
+            yield _backup(typed, newest(backups(file, folder_typed(typed))))
+        except InputError as fault:
+            yield CheckResult(
+                tr("Newest backup"), fault.sentence, tr("Choose another folder in Setup.")
+            )
 
 
 def _backup(place: str, made_at: datetime | None) -> CheckResult:
