@@ -7,7 +7,7 @@ import pytest
 from inner_rim.core.plan.aftercare import due_care, overdue
 from inner_rim.core.plan.wheel_plan import dose_due_ml, plan_job, plan_wheel
 from inner_rim.core.progress.visit import coming_back
-from inner_rim.core.record.log import Dip, Dose, Logged, SignOff, StepEntry
+from inner_rim.core.record.log import Attempt, Dip, Dose, Finding, Logged, SignOff, StepEntry
 from inner_rim.core.record.reading import as_plain, job_from_plain
 from tests.samples import ordinary
 
@@ -173,3 +173,24 @@ def test_the_lay_out_goes_by_the_methods():
     assert "mounting fluid" in tools(lubricant="fluid") and "brush" in tools(lubricant="sealant")
     assert not {"brush", "mounting fluid"} & tools(lubricant="none")
     assert "hair dryer" in set(plan_of(insert={"ported": True}, tire__new=True).tools)
+
+
+def test_a_leak_is_looked_for_with_the_core_in_where_the_shop_seats_with_it_out():
+    """The core went out and in without end: in for the look, out for the next try."""
+    wheel = {"work": {"kind": "repair"}, "arrival": {"valve": "none", "air": False},
+             "practice__core_out": True, **OLD}  # fmt: skip
+    log = []
+    for _n in range(40):
+        step = plan_of(*log, **wheel).steps[0]
+        if step.code == "repair.find":
+            break
+        if step.pressure_step:
+            log.append(
+                Attempt(peak_kpa=step.pressure_kpa, outcome="both_up", limit_kpa=340, core_out=True)
+            )
+        elif step.question:
+            log.append(Finding(check=step.question, sound=True))
+        else:
+            log.append(StepEntry(stage=step.stage, step=step.key))
+    assert step.code == "repair.find"
+    assert plan_of(*log, **wheel).log.state.core == "in"

@@ -361,7 +361,7 @@ KINDS: dict[str, Kind] = {
     "hold.soap": Kind(1.5, needs=_JUDGED, tools=(N_("soapy water"),)),
     "hold.read": Kind(0.3, HOLD_MINUTES, needs=_JUDGED, tools=("gauge",)),
     "repair.find": Kind(
-        3.0, needs=conditions(*_BOTH_ON, "core=in", "air=up"), tools=(N_("soapy water"),)
+        3.0, needs=conditions(*_BOTH_ON, "air=up", "core=in"), tools=(N_("soapy water"),)
     ),
     "sealant.look": Kind(0.3),
     "repair.lay": Kind(
