@@ -308,8 +308,8 @@ class Session:
         return own_source(self._file, database_url())
 
     def _start_at_rest(self) -> None:
-        """Begin to store once something is to be stored, or the hand rests: the imports that it
-        takes slow the window.
+        """Start storing once there is something to store, or no key has come for a while: its
+        imports slow the window.
         """
         if self._tidy is not None and not self.worker.waiting and self._tidy.rested_s() < REST_S:
             QTimer.singleShot(round(500.0 * REST_S), self._start_at_rest)

@@ -1,4 +1,4 @@
-"""What is typed in one burst goes to the store together: in its order, whole, and as soon as the hand rests."""
+"""What is typed in one burst goes to the store together: in its order, whole, and as soon as no key comes."""
 
 import threading
 

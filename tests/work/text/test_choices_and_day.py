@@ -280,6 +280,8 @@ ENTRIES = (
     (Finding(check="tape_damaged", sound=False), "FOUND: Old tape"),
     (Reading(pressure_kpa=200, temperature_c=18), "Read 2.00 bar at 18 °C"),
     (Leak(place="nipple", done="taped anew"), "Bubbles: at a spoke nipple. taped anew"),
+    (Leak(place="bead", side="left"), "Bubbles: along the bead, left"),
+    (Finding(check="sealant_low", sound=False), "Enough sealant: no"),
     (Feedback(said="burped", pressure_kpa=190, next_kpa=205), "Ridden at 1.90 bar: it burped; next 2.05 bar"),
     (Care(what="refilled"), "Aftercare: refilled"),
     (Dose(dose_ml=65), "Sealant in: 65 ml"),

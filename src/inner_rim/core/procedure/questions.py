@@ -152,13 +152,17 @@ _ALL = (
     ),
     StepQuestion(
         "sealant_low",
-        "Sealant",
+        N_("Enough sealant"),
         N_("Enough liquid sealant inside? Shake it and listen, or look in."),
         "",
         "hold",
     ),
     StepQuestion(
-        "bead_leaks_on", N_("Bead"), N_("Soap that bead: has it stopped leaking?"), "", "beads"
+        "bead_leaks_on",
+        N_("Bead closed"),
+        N_("Soap that bead: has it stopped leaking?"),
+        "",
+        "beads",
     ),
     StepQuestion(
         "beads_unseat",

@@ -117,7 +117,10 @@ def _inspection(entry: Inspection, units: UnitChoice) -> str:
 def _finding(entry: Finding, units: UnitChoice) -> str:
     question = QUESTIONS.get(entry.check)
     name = tr(question.name) if question is not None else spoken(entry.check)
-    return (tr("{name} OK") if entry.sound else tr("FOUND: {name}")).format(name=name)
+    if entry.sound:
+        return tr("{name} OK").format(name=name)
+    stops = question is None or bool(question.stop)
+    return (tr("FOUND: {name}") if stops else tr("{name}: no")).format(name=name)
 
 
 def _reading(entry: Reading, units: UnitChoice) -> str:
