@@ -126,6 +126,21 @@ JOBS: dict[str, tuple[dict[str, Any], Happens]] = {
     "tape two spokes past, hole cut, mounting fluid": (
         {"practice.tape_start": "past_valve", "practice.hole": "cut", "practice.lubricant": "fluid"}, {},
     ),
+    "injected once seated, finger on the valve": (
+        {"practice.sealant_route": "inject", "practice.inject_when": "seated", "practice.core_in": "finger"}, {},
+    ),
+    "injected before it seats, core out": (
+        {"practice.sealant_route": "inject", "practice.inject_when": "first", "practice.core_out": True}, {},
+    ),
+    "waxed beads, injected before they seat": (
+        {"practice.sealant_route": "inject", "practice.inject_when": "first", "practice.lubricant": "wax"}, {},
+    ),
+    "old glue in the bed, a worn valve hole": (
+        {"arrival.taped": True, "work.keep_tape": False, "practice.bed_cleaning": "abrasive", "practice.hole_seal": "putty"},
+        {},
+    ),
+    "rests flat only if it leaks, and it does": ({"practice.rest_flat": "if_it_leaks"}, {"hold.read": ["failed", "fixed"]}),
+    "ridden until it is tight": ({"practice.rest_flat": "if_it_leaks"}, {"hold.read": ["ridden", ""]}),
     "insert taken out": ({"work.kind": "insert", "arrival.insert": True, **SAME}, {}),
 }  # fmt: skip
 
@@ -214,7 +229,16 @@ class Reader:
         if step.asks == "dose":
             return [Dose(dose_ml=plan.sealant.dose_ml, name="Eelgrass"), done]
         if step.code == "hold.read" and "hold.read" in self._happens:
-            _lost, where = self._happens.pop("hold.read")
+            how, where = self._happens.pop("hold.read")
+            if how == "ridden":
+                print("          - ridden in place of a reading")
+                return [StepEntry(stage="hold", outcome="ridden")]
+            if how == "failed":
+                print("          - lost air, fixed")
+                return [
+                    StepEntry(stage="hold", outcome="failed"),
+                    StepEntry(stage="hold", outcome="reopened"),
+                ]
             print(f"          - lost air: {where.replace('_', ' ')}")
             return [Reading(pressure_kpa=200), Leak(place=where)]
         if step.code == "set.sign":

@@ -31,6 +31,9 @@ def plan(kind, bed, insert, order, route, lubricant, press, core_out, seating="s
     return plan_job(job_from_plain(ordinary(**changes, **more)))[0]
 
 
+FILLS = ("air.inflate", "air.step", "air.burst")
+
+
 def walk(result):
     """Raise where a rule is broken; knows nothing of needs and gives."""
     setup, limit = result.setup, result.pressure.limit_kpa
@@ -66,16 +69,21 @@ def walk(result):
         if code == "sealant.inject":
             assert out and not up and setup.ports and "core.in" in codes[place:]
             again = codes[place + 1 :]
-            assert again.index("core.in") < again.index("air.inflate") < again.index("line.look")
+            up_again = min(again.index(c) for c in FILLS if c in again)
+            look = again.index("line.look")
+            # seated with the core out, it stays out until then
+            assert (
+                again.index("core.in") < (look if setup.core_out else up_again) and up_again < look
+            )
             held = [again.index(c) for c in ("spin.look", "hold.shake", "hold.soap") if c in again]
-            assert again.index("air.inflate") < min(held)
+            assert up_again < min(held)
         # rule 5
         if code.startswith(("hold.", "spin.", "set.")) or code in ("line.look", "dry.test"):
             assert up and not out, code
         if code.startswith(("hold.", "spin.", "set.")):
             assert seen, code
         out = code == "core.out" or (out and code != "core.in")
-        if code in ("air.inflate", "air.step", "air.burst", "air.press"):
+        if code in (*FILLS, "air.press"):
             up, seen, wet_ok = True, False, False
         elif code in ("air.deflate", "strip.deflate", "core.in"):
             up, seen = False, False
@@ -119,10 +127,12 @@ def test_every_combination_of_work_bed_insert_order_route_press_and_core():
     st.sampled_from(tuple(INSERTS)),
     st.sampled_from(("insert_first", "bead_first", "seat_first")),
     st.sampled_from(("pour", "inject")),
-    st.sampled_from(("none", "soap", "fluid", "sealant")),
+    st.sampled_from(("none", "soap", "fluid", "wax", "sealant")),
     st.sampled_from(("hand", "warmth", "tube")),
     st.booleans(),
     st.sampled_from(("steps", "burst")),
+    st.sampled_from(("tested", "seated", "first")),
+    st.sampled_from(("always", "if_it_leaks")),
     st.fixed_dictionaries(
         {},
         optional={
@@ -161,6 +171,8 @@ def test_any_arrival_kept_parts_tire_marks_and_wells(
     press,
     out,
     seating,
+    when,
+    flat,
     work,
     marked,
     new,
@@ -173,6 +185,7 @@ def test_any_arrival_kept_parts_tire_marks_and_wells(
         plan(
             kind, bed, insert, order, route, wet, press, out, seating, work=work, rim__well=well,
             tire__tubeless_ready=marked, tire__new=new, tire__directional=arrow, arrival=arrival or None,
+            practice__inject_when=when, practice__rest_flat=flat,
         )
     )  # fmt: skip
 

@@ -63,9 +63,12 @@ def any_wheel(rng):
         "arrival": arrival or None,
         "practice__insert_order": pick(("insert_first", "bead_first", "seat_first")),
         "practice__sealant_route": pick(("pour", "inject")),
-        "practice__lubricant": pick(("none", "soap", "fluid", "sealant")),
+        "practice__lubricant": pick(("none", "soap", "fluid", "wax", "sealant")),
         "practice__press_home": pick(("hand", "warmth", "tube")),
         "practice__core_out": coin() < 0.3,
+        "practice__inject_when": pick(("tested", "seated", "first")),
+        "practice__rest_flat": pick(("always", "if_it_leaks")),
+        "practice__bed_cleaning": pick(("solvent", "abrasive")),
         "practice__seating": pick(("steps", "burst")),
         "tire__tubeless_ready": pick((None, True, False)),
         "tire__new": pick((None, True, False)),
@@ -138,6 +141,11 @@ class Walk:
                 return
         elif wrong and step.stage == "hold" and not setup.sealed and setup.does != "back_to_tube":
             entries += [Leak(place="nipple"), StepEntry(stage="tape", outcome="again")]
+        elif wrong and step.stage == "hold" and rng.random() < 0.3:  # fixed, and tested again
+            entries += [StepEntry(stage="hold", outcome=one) for one in ("failed", "reopened")]
+        elif step.code == "hold.read" and rng.random() < 0.1:
+            self.eye.see(self)
+            entries.append(StepEntry(stage="hold", outcome="ridden"))
         elif wrong and step.stage == "hold" and self.eye.seen and self.eye.kpa:
             entries.append(Inspection(low_left=(3,)))
             self.eye.comes_off()
@@ -299,8 +307,9 @@ class Eye:
             assert self.partial and not self.sealant
         if code == "sealant.inject":
             assert (
-                self.out and not self.off["last"] and setup.ports and (self.stayed or self.passed)
-            )
+                self.out and not self.off["last"] and setup.ports and not self.partial
+                and (self.stayed or self.passed or (setup.inject_when == "first" and not self.seated))
+            )  # fmt: skip
         # rule 5
         if code.startswith(("hold.", "spin.", "set.")) or code in ("line.look", "dry.test"):
             assert self.kpa and not self.out, code

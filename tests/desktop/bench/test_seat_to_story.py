@@ -13,6 +13,7 @@ from inner_rim.core.record.moments import in_words
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.work.tasks.gauge import simulated_lines
 from inner_rim.work.text.lines import LogChoice
+from inner_rim.work.text.log_words import entry_text
 from inner_rim.work.text.papers import WAYS
 from inner_rim.work.text.waits import next_reading
 from tests.desktop.drive import cautions_of, go_on, looking, run
@@ -197,6 +198,29 @@ def test_lost_air_asks_where_it_bubbles_and_says_what_that_means(demo, qtbot, mo
     page.side.choices.taken.emit(LogChoice("leak", "nipple"))
     assert bench.current.log[-1].entry == Leak(place="nipple")
     assert "under the tape" in cautions_of(page)
+
+
+def test_a_leak_test_that_is_ridden_says_so_and_is_no_way_out_for_one_that_leaks(
+    demo, qtbot, monkeypatch
+):
+    page, bench, clock = standing(demo, monkeypatch)
+    run(page, "show_choices")
+    ride = LogChoice("ridden", "hold")
+    rows = page.side.choices.rows
+    assert ride in [line.key for line in rows.lines]
+    page.side.choices.taken.emit(ride)
+    assert bench.current.progress.stage == "set"
+    steps = {step.code: step.text.read() for step in bench.current.plan.steps}
+    assert "ride it until it stays tight" in steps["set.pressure"]
+    assert "ended by a ride" in entry_text(bench.current.log[-1].entry, UnitChoice())
+    run(page, "back")
+    assert bench.current.progress.stage == "hold" and not bench.current.plan.log.ridden
+    for kpa in (300.0, 200.0, 100.0):
+        bench.recorder.read_gauge(kpa, 20.0)
+        clock[0] += timedelta(hours=2)
+    run(page, "show_choices")
+    assert bench.current.progress.holding.report.verdict == "leaks"
+    assert ride not in [line.key for line in rows.lines]
 
 
 def test_a_clock_that_was_set_back_loses_no_reading(demo, qtbot, monkeypatch):

@@ -26,7 +26,7 @@ GAP_SPREAD = 0.9
 #: What each circumstance leaves of the gap (common practice).
 FACTORS = {
     "wetted": 0.5,
-    "sealant poured in": 0.7,
+    "sealant inside": 0.7,
     "insert": 0.15,
     "ridden before": 0.5,
     "new and folded": 1.3,
@@ -254,7 +254,7 @@ def circumstances_of(
     Args:
         wheel: its parts.
         methods: that hold for it.
-        poured: sealant is poured in before the beads seat.
+        poured: sealant is in before the beads seat.
         layers: of tape.
         changed: remedies since the last try: what was changed is what the next one has.
 
@@ -268,7 +268,7 @@ def circumstances_of(
         ("wetted", methods.lubricant != "none" or "wet" in changed),
         ("lifted by hand", "lift" in changed),
         ("strap", "strap" in changed),
-        ("sealant poured in", poured),
+        ("sealant inside", poured),
         ("insert", wheel.insert is not None),
         ("ridden before", bool(work is not None and work.rode_before) or wheel.tire.new is False),
         ("new and folded", bool(work is not None and work.folded and wheel.tire.new)),

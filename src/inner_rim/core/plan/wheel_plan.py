@@ -323,7 +323,7 @@ def _planned(picks: Picks, summary: LogSummary) -> WheelPlan:
             raise
         summary = _from_the_start(picks, summary)
         behind, steps = _procedure(picks, setup, summary)
-    poured = setup.route == "pour" and not setup.tight
+    poured = (setup.route == "pour" or setup.inject_when == "first") and not setup.tight
     changed = frozenset() if summary.state.seated else remedies_in_force(summary)
     around = circumstances_of(wheel, methods, poured=poured, layers=tape.layers, changed=changed)
     tape_mm = 0.0 if wheel.rim.bed == "sealed" else tape.thickness_mm * tape.layers
@@ -428,6 +428,7 @@ def _procedure(
             soap_unknown=stock.sealant.dislikes_soap is None,
             soap_weakens=stock.sealant.dislikes_soap is True,
             left_ml=summary.left_ml,
+            ridden=summary.ridden,
         )
     )
     behind = tuple(

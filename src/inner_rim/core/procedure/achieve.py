@@ -351,6 +351,7 @@ _WAYS: dict[str, Callable[[_Planner, tuple[str, ...]], str]] = {
     "has_insert": _always(""),
     "clear": _always("valve.top"),
     "stays": _always("dry.stay"),
+    "injectable": _always("dry.stay"),
 }
 
 

@@ -313,7 +313,7 @@ KINDS: dict[str, Kind] = {
     ),
     "sealant.inject": Kind(
         2.0,
-        needs=conditions("ports=yes", "valve=in", *_FLAT_ON, "stays=yes|passed", "core=out"),
+        needs=conditions("ports=yes", "valve=in", *_FLAT_ON, "injectable=yes", "core=out"),
         gives=conditions("sealant=in"),
         tools=("injector",),
     ),
@@ -482,7 +482,7 @@ def _check_facts() -> None:
     kinds = get_type_hints(WheelState)
     for code, kind in KINDS.items():
         for fact in (*kind.needs, *kind.gives):
-            if fact.field == "clear":  # of the sealant and the valve together
+            if fact.field in ("clear", "injectable"):  # of several fields together
                 continue
             known = get_args(kinds[fact.field]) or tuple(str(n) for n in range(10))
             if unknown := set(fact.values) - set(known):

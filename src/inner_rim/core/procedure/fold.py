@@ -282,6 +282,8 @@ def _failed(fold: Fold, entry: StepEntry) -> None:
     fold.readings.clear()
     fold.failed.add(entry.stage)
     fold.whole.discard(entry.stage)
+    if entry.stage == "hold":
+        fold.changes = msgspec.structs.replace(fold.changes, lost_air=True)
 
 
 def _reopened(fold: Fold, entry: StepEntry) -> None:
@@ -295,6 +297,7 @@ def _reopened(fold: Fold, entry: StepEntry) -> None:
     if entry.stage == "hold" or later < STAGES.index("hold"):
         fold.readings.clear()
         fold.leak = ""
+        fold.ridden = False
 
 
 def _index(stage: str) -> int:
@@ -364,7 +367,7 @@ def _again(fold: Fold, entry: StepEntry) -> None:
     if layer:
         fold.start = fold.state = msgspec.structs.replace(fold.state, changed=frozenset({"layer"}))
     fold.seated_kpa = fold.seated_kpa if seated and entry.stage != "tape" else None
-    fold.signed, fold.leak, fold.left_ml = None, "", None
+    fold.signed, fold.leak, fold.left_ml, fold.ridden = None, "", None, False
     fold.run += 1
     fold.may_have_air = fold.state.air == "up"
 
@@ -383,12 +386,19 @@ def _to_be_taped(fold: Fold, state: WheelState, layer: bool) -> WheelState:
     )
 
 
+def _ridden(fold: Fold, entry: StepEntry) -> None:
+    """The leak test ends without a last reading: the wheel is ridden until it is tight."""
+    _done(fold, entry)
+    fold.ridden = True
+
+
 _OUTCOMES: dict[str, Callable[[Fold, StepEntry], None]] = {
     "done": _done,
     "failed": _failed,
     "reopened": _reopened,
     "waited": _waited,
     "again": _again,
+    "ridden": _ridden,
 }
 
 

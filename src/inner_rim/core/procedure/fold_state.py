@@ -92,6 +92,7 @@ class LogSummary(msgspec.Struct, frozen=True):
         signed, signed_at: the sign-off, and when, ISO 8601; None and empty before it.
         may_have_air: air may be in, whatever the state says: a try failed, a stage was confirmed
             whole.
+        ridden: the leak test was ended by a ride.
         doubtful: its entries contradict each other, so that the wheel is planned as it came in.
     """
 
@@ -122,6 +123,7 @@ class LogSummary(msgspec.Struct, frozen=True):
     since: Since = Since()
     run: int = 1
     may_have_air: bool = False
+    ridden: bool = False
     doubtful: bool = False
 
     @property
@@ -225,7 +227,7 @@ class Fold:
         self.signed: SignOff | None = None
         self.signed_at = ""
         self.since = Since(sealant_at=came.in_since or "")
-        self.may_have_air = False
+        self.may_have_air = self.ridden = False
 
     def note_since(self, **changes: object) -> None:
         self.since = msgspec.structs.replace(self.since, **changes)
@@ -428,6 +430,7 @@ class Fold:
             since=self.since,
             run=self.run,
             may_have_air=self.may_have_air,
+            ridden=self.ridden,
         )
 
 

@@ -84,6 +84,7 @@ def _tire_off_and_on(setup: Setup) -> Iterator[Milestone]:
             yield from _warmed(setup)
         else:
             yield from _tire(setup)
+        yield from _waxed(setup)
         yield Milestone("mount", "bead.first", conditions("first=on|seated"))
         if setup.insert != "none" and setup.order == "seat_first":
             yield from _wetted(setup, "mount", conditions("first=seated"))
@@ -206,6 +207,12 @@ def _wetted(setup: Setup, stage: Stage, unless: Facts) -> Iterator[Milestone]:
         yield Milestone(stage, "bead.wet", conditions("wet=yes"), unless)
 
 
+def _waxed(setup: Setup) -> Iterator[Milestone]:
+    """Wax goes on both beads before the first one does."""
+    if setup.lubricant == "wax":
+        yield from _wetted(setup, "mount", _ON)
+
+
 def _closed_and_seated(setup: Setup) -> Iterator[Milestone]:
     """The second bead on, sealant in, both seated and looked at, by route."""
     mounting: Stage = "mount"
@@ -230,15 +237,25 @@ def _closed_and_seated(setup: Setup) -> Iterator[Milestone]:
             conditions("last=on|seated"),
         )
         seating = "insert" if again else "seat"
-        dosed = conditions("did=sealant.inject")
+        if setup.inject_when == "first":
+            yield from _injected()
+            if not setup.core_out:
+                yield once("sealant", "core.in", unless=conditions("core=in"))
+            yield from _seated(setup, seating)
+            yield _settled(setup, seating)
+            return
         if not setup.drops:
             yield from _seated_dry(setup, seating)
-        yield once("sealant", "sealant.shake", unless=dosed)
-        yield once("sealant", "sealant.inject")
+        yield from _injected()
         again_at: Stage = "sealant" if setup.drops else seating
         yield Milestone(again_at, "seat.steps", conditions("first=seated", "last=seated"))
         seating = "sealant"
     yield _settled(setup, seating)
+
+
+def _injected() -> Iterator[Milestone]:
+    yield once("sealant", "sealant.shake", unless=conditions("did=sealant.inject"))
+    yield once("sealant", "sealant.inject")
 
 
 def _seated(setup: Setup, stage: Stage) -> Iterator[Milestone]:
@@ -258,7 +275,8 @@ def _seated_dry(setup: Setup, stage: Stage) -> Iterator[Milestone]:
         yield stays
     else:
         yield Milestone(stage, "settle", conditions(_seen_to_settle(setup)), dosed)
-    yield once(stage, "dry.test", "dry_test_leaks", unless=dosed)
+    if setup.inject_when == "tested":
+        yield once(stage, "dry.test", "dry_test_leaks", unless=dosed)
     if not setup.core_out:
         yield stays
 
@@ -293,8 +311,7 @@ def _through_the_valve(setup: Setup) -> Iterator[Milestone]:
     yield once("sealant", "dip.read", unless=dosed)
     if not setup.drops:
         yield Milestone("sealant", "dry.stay", conditions("stays=yes"), dosed)
-    yield once("sealant", "sealant.shake", unless=dosed)
-    yield once("sealant", "sealant.inject")
+    yield from _injected()
     yield Milestone("sealant", "seat.steps", conditions("first=seated", "last=seated"))
     yield _settled(setup, "sealant")
 
@@ -410,8 +427,10 @@ def _watched(setup: Setup) -> Iterator[Milestone]:
         yield once("hold", "hold.soap")
     else:
         yield once("hold", "spin.look", "bead_line_uneven")
-        for code in ("hold.shake", "hold.flat_left", "hold.flat_right"):
-            yield once("hold", code)
+        yield once("hold", "hold.shake")
+        if setup.rests_flat:
+            yield once("hold", "hold.flat_left")
+            yield once("hold", "hold.flat_right")
         if setup.weeping:
             for n in range(1, TOP_UPS + 1):
                 enough = "|".join(str(done) for done in range(n, MAX_TOP_UPS + 1))

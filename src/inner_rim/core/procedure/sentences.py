@@ -22,6 +22,7 @@ from inner_rim.words import N_
 _WET = {
     "soap": N_("Soapy water on both beads"),
     "fluid": N_("Mounting fluid on both beads"),
+    "wax": N_("Wax on both beads"),
     "sealant": N_("Brush a little sealant on both beads"),
 }
 _HOLE = {
@@ -50,7 +51,6 @@ PLAIN = {
     "strip.rim_strip_off": N_("Take the rim strip off"),
     "strip.rim_strip_in": N_("Large spoke holes: the rim strip goes back in, under the tape"),
     "strip.open_one": N_("Open one side only; the other bead stays on the rim"),
-    "rim.clean": N_("Clean the rim bed with a solvent that leaves no film"),
     "rim.dry": N_("Let the rim bed dry; overnight is better"),
     "rim.wipe": N_("Wipe beads and bead shelves clean"),
     "tape.press": N_("Rub the tape down all around, most of all the overlap"),
@@ -60,7 +60,6 @@ PLAIN = {
     "tube.out": N_("Take the tube out"),
     "bead.off_one": N_("Lift that one bead over the rim, all around"),
     "core.out": N_("Turn the valve to 3 o'clock and take the core out"),
-    "core.in": N_("Put the valve core back in"),
     "sealant.shake": N_("Shake the sealant well"),
     "valve.top": N_("Turn the valve to the top"),
     "air.deflate": N_("Let the air out slowly"),
@@ -96,6 +95,7 @@ class SentenceInputs(msgspec.Struct, frozen=True):
         setup: what decides the procedure.
         dry: mounting without the insert, where the tire is seated before it goes in.
         left_ml: sealant that is left, by a dip; None without one.
+        ridden: the leak test was ended by a ride.
     """
 
     wheel: Wheel
@@ -110,6 +110,7 @@ class SentenceInputs(msgspec.Struct, frozen=True):
     soap_unknown: bool = False
     soap_weakens: bool = False
     left_ml: float | None = None
+    ridden: bool = False
 
     @property
     def side(self) -> str:
@@ -155,6 +156,20 @@ def _tape_trim(known: SentenceInputs) -> Message:
     return Message("Trim the roll to {trim_trade}", {"trim_trade": known.tape.trim_to_mm or 0.0})
 
 
+def _rim_clean(known: SentenceInputs) -> Message:
+    if known.setup.scours:
+        return Message(
+            "Rub old glue and dried sealant off with fine abrasive, then clean the rim bed with a solvent that leaves no film"
+        )
+    return Message("Clean the rim bed with a solvent that leaves no film")
+
+
+def _core_in(known: SentenceInputs) -> Message:
+    if known.methods.core_in == "finger" and known.setup.route == "inject":
+        return Message("Finger on the open valve until the core goes in: it keeps the beads up")
+    return Message("Put the valve core back in")
+
+
 def _hole_open(known: SentenceInputs) -> Message:
     return Message(_HOLE[known.methods.hole])
 
@@ -164,6 +179,12 @@ def _then(first: Message, *more: Message) -> Message:
     for one in more:
         first = Message("{first}. {then}", {"first": first, "then": one})
     return first
+
+
+_HOLE_SEAL = {
+    "putty": N_("A ring of sealing putty under the base closes the hole"),
+    "washer": N_("A rubber washer goes under the base"),
+}
 
 
 def _valve_fit(known: SentenceInputs) -> Message:
@@ -184,7 +205,13 @@ def _valve_fit(known: SentenceInputs) -> Message:
     more = [] if known.setup.keeps_valve else list(known.valve.remarks.items())
     remarks = [said for name, said in more if name in ("base", "hole", "washer")]
     ports = known.setup.insert in ("unported", "unread")
-    return _then(first, *remarks, *([Message("Side ports face along the tire")] if ports else []))
+    seal = _HOLE_SEAL.get(known.methods.hole_seal)
+    return _then(
+        first,
+        *([Message(seal)] if seal else []),
+        *remarks,
+        *([Message("Side ports face along the tire")] if ports else []),
+    )
 
 
 def _tire_wipe(known: SentenceInputs) -> Message:
@@ -424,10 +451,13 @@ def _set_pressure(known: SentenceInputs) -> Message:
             "Set {set_here_kpa} here, the least for this tire. Let it down to {start_kpa} at the place",
             values,
         )
-    return Message(
-        "Set {set_here_kpa} here; that is {at_ride_kpa} on the ride",
-        {"set_here_kpa": pressure.set_here_kpa, "at_ride_kpa": pressure.at_ride_kpa},
-    )
+    values = {"set_here_kpa": pressure.set_here_kpa, "at_ride_kpa": pressure.at_ride_kpa}
+    if known.ridden:
+        return Message(
+            "Set {set_here_kpa} and ride it until it stays tight. Check both sides, then set {set_here_kpa} again",
+            values,
+        )
+    return Message("Set {set_here_kpa} here; that is {at_ride_kpa} on the ride", values)
 
 
 #: The sentence of each action that depends on the wheel.
@@ -435,6 +465,8 @@ SENTENCES: dict[str, Callable[[SentenceInputs], Message]] = {
     "strip.break_beads": _strip_break_beads,
     "bead.open_one": _bead_open_one,
     "repair.lay": _repair_lay,
+    "rim.clean": _rim_clean,
+    "core.in": _core_in,
     "tape.find": _tape_find,
     "tape.trim": _tape_trim,
     "hole.open": _hole_open,

@@ -130,6 +130,9 @@ class Setup(msgspec.Struct, frozen=True):
         unmarked_rim: it is known to have no shelf that keeps a bead on its seat when it is flat.
         other_kind: sealant of another kind is inside, or of one that nobody knows.
         no_tape, trims, warms: no tape in stock; it is trimmed; it is warmed.
+        scours: old glue comes off with an abrasive, which carbon does not take.
+        inject_when: after the dry test, once the beads are seated, or before they seat.
+        rests_flat: the wheel lies on each side for a while before it is left.
     """
 
     kind: WorkKind
@@ -173,6 +176,9 @@ class Setup(msgspec.Struct, frozen=True):
     no_tape: bool
     trims: bool
     warms: bool
+    scours: bool
+    inject_when: Literal["tested", "seated", "first"]
+    rests_flat: bool
 
     @property
     def tubeless(self) -> bool:
@@ -255,6 +261,7 @@ class LogChanges(msgspec.Struct, frozen=True):
         tops_up: there was too little sealant inside.
         with_tube: the beads are seated with a tube first.
         drops: a named person goes on although the beads come off their seats when the air is out.
+        lost_air: the leak test was lost.
     """
 
     again: Literal["", "tape", "layer"] = ""
@@ -264,6 +271,7 @@ class LogChanges(msgspec.Struct, frozen=True):
     tops_up: bool = False
     with_tube: bool = False
     drops: bool = False
+    lost_air: bool = False
 
 
 _LEAKS: dict[str, Leak] = {
@@ -303,6 +311,9 @@ def set_up(
     ported = arrival.valve == "ported" if work.valve_stays else valve_ported
     ports = work.insert in ("none", "ported") or ported
     route, reason = _route(methods, stock, work.insert, ports)
+    weeping = wheel.tire.tubeless_ready is False or (
+        work.leak == "weeps" if work.kind == "repair" else changes.leak in ("weeps", "side_wall")
+    )
     return Setup(
         kind=work.kind,
         sealed=sealed,
@@ -333,12 +344,7 @@ def set_up(
         arrow=wheel.tire.directional is not False,
         new=bool(wheel.tire.new),
         folded=bool(wheel.work is not None and wheel.work.folded),
-        weeping=wheel.tire.tubeless_ready is False
-        or (
-            work.leak == "weeps"
-            if work.kind == "repair"
-            else changes.leak in ("weeps", "side_wall")
-        ),
+        weeping=weeping,
         does=work.does,
         leak=work.leak,
         burst=methods.seating == "burst",
@@ -354,6 +360,12 @@ def set_up(
         no_tape=tape.width_mm is None,
         trims=tape.trim_to_mm is not None,
         warms=methods.press_home == "warmth",
+        scours=methods.bed_cleaning == "abrasive" and not wheel.rim.carbon,
+        inject_when=methods.inject_when,
+        rests_flat=methods.rest_flat == "always"
+        or weeping
+        or changes.lost_air
+        or changes.leak not in ("", "none"),
     )
 
 
@@ -554,6 +566,7 @@ def start_of(setup: Setup) -> WheelState:
         arrow_again=arrow,
         has_insert="no" if setup.insert == "none" else "yes",
         ports="yes" if setup.ports else "no",
+        injects_first="yes" if setup.inject_when == "first" else "no",
         to_lay=setup.strips if setup.lays_tape else 0,
         did=frozenset({"strip.tire_off"}) if arrival.tire == "off" else frozenset(),
     )

@@ -71,6 +71,7 @@ class WheelState(msgspec.Struct, frozen=True):
             person goes on although they do not.
         valve_at: where the valve was turned before the air is let out.
         ports: whether sealant can get past the insert; `yes` without one.
+        injects_first: sealant is injected before the beads seat.
         top_ups: of a tire that weeps, since it was closed.
         wanted: what is to be changed before the next try.
         changed: what was changed since the last try.
@@ -100,6 +101,7 @@ class WheelState(msgspec.Struct, frozen=True):
     sealant: Literal["none", "in"] = "none"
     ports: YesNo = "yes"
     has_insert: YesNo = "no"
+    injects_first: YesNo = "no"
     top_ups: int = 0
     wanted: frozenset[Remedy] = frozenset()
     changed: frozenset[Remedy] = frozenset()
@@ -113,6 +115,14 @@ class WheelState(msgspec.Struct, frozen=True):
     def clear(self) -> YesNo:
         """Whether no sealant sprays out with the air: there is none, or the valve is at the top."""
         return "yes" if self.sealant == "none" or self.valve_at == "top" else "no"
+
+    @property
+    def injectable(self) -> YesNo:
+        """Whether sealant may be injected: the beads stay on their seats with the air out, or have
+        not seated yet where it goes in first.
+        """
+        first = self.injects_first == "yes" and "seated" not in (self.first, self.last)
+        return "yes" if first or self.stays != "unseen" else "no"
 
     def holds(self, fact: Fact) -> bool:
         """Whether a fact holds; `did=code` where the action of that code was done.

@@ -12,6 +12,7 @@ from inner_rim.core.models.rim import ASSUMED_SPOKES
 from inner_rim.core.procedure.achieve import Todo
 from inner_rim.core.procedure.actions import (
     FLAT_MINUTES_WEEPING,
+    KINDS,
     WATCH_MINUTES,
     Action,
     Asks,
@@ -65,11 +66,18 @@ _HOLE_TOOLS = {
 _WET_TOOLS: dict[str, tuple[str, ...]] = {
     "soap": (N_("soapy water"), "brush"),
     "fluid": (N_("mounting fluid"), "brush"),
+    "wax": (N_("bead wax"),),
 }
+_SEAL_TOOLS = {"putty": (N_("sealing putty"),), "washer": (N_("rubber washer"),)}
 #: What the hands need, where the method decides it.
 _TOOLS: dict[str, Callable[[SentenceInputs], tuple[str, ...]]] = {
     "hole.open": lambda known: _HOLE_TOOLS[known.methods.hole],
     "bead.wet": lambda known: _WET_TOOLS.get(known.setup.lubricant, ("brush",)),
+    "rim.clean": lambda known: (
+        *((N_("fine abrasive"),) if known.setup.scours else ()),
+        *KINDS["rim.clean"].tools,
+    ),
+    "valve.fit": lambda known: _SEAL_TOOLS.get(known.methods.hole_seal, ()),
 }
 #: What is logged with an action.
 _ASKS: dict[str, Asks] = {

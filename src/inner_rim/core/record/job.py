@@ -287,7 +287,7 @@ class Practice(JobStruct, frozen=True):
     sealant: (
         Annotated[str, Meta(max_length=200, description="name of the sealant that is used")] | None
     ) = None
-    lubricant: Literal["none", "soap", "fluid", "sealant"] | None = None
+    lubricant: Literal["none", "soap", "fluid", "wax", "sealant"] | None = None
     start_pressure: Literal["drop", "previous", "range"] | None = None
     pump_head: Literal["push_on", "screw_on"] | None = None
     air_source: Literal["floor_pump", "compressor", "charge"] | None = None
@@ -299,6 +299,11 @@ class Practice(JobStruct, frozen=True):
     hole: Literal["pushed", "warmed", "cut"] | None = None
     seating: Literal["steps", "burst"] | None = None
     settle: Literal["seating", "low", "printed"] | None = None
+    bed_cleaning: Literal["solvent", "abrasive"] | None = None
+    hole_seal: Literal["base", "putty", "washer"] | None = None
+    inject_when: Literal["tested", "seated", "first"] | None = None
+    core_in: Literal["plain", "finger"] | None = None
+    rest_flat: Literal["always", "if_it_leaks"] | None = None
     bottle_ml: (
         Annotated[float, Meta(ge=100, le=20000, description="volume of the charge bottle")] | None
     ) = None

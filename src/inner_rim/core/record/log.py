@@ -48,13 +48,14 @@ class StepEntry(Entry, frozen=True, tag="step"):
 
     Attributes:
         outcome: `waited` ends the wait after a step before its time; `reopened` takes a slip back;
-            `again` repeats it from `stage` on, and uses stock again.
+            `again` repeats it from `stage` on, and uses stock again; `ridden` ends the leak test
+            with a ride in place of a reading.
         step: code of the step; empty for the whole stage.
         completes: this step was the last of its stage.
     """
 
     stage: Code
-    outcome: Literal["done", "failed", "reopened", "waited", "again"] = "done"
+    outcome: Literal["done", "failed", "reopened", "waited", "again", "ridden"] = "done"
     text: Words = ""
     step: Code = ""
     completes: bool = False

@@ -68,6 +68,7 @@ REASONS: dict[str, str] = {
     "none": N_("nothing to wipe off; for loose beads"),
     "soap": N_("slides well; weakens some sealants: let it dry"),
     "fluid": N_("made for beads, dries away"),
+    "wax": N_("on both beads before mounting; stays where it is put"),
     "sealant": N_("the sealant itself, where soap would weaken it"),
     "push_on": N_("needs 15 mm of thread"),
     "screw_on": N_("needs 12 mm of thread"),
@@ -93,6 +94,18 @@ REASONS: dict[str, str] = {
     "seating": N_("stay at the step where the lines came even"),
     "low": N_("1.3 times the riding pressure; gentle on casing and tape"),
     "printed": N_("the lowest max pressure; seals fastest"),
+    "solvent": N_("alcohol is enough for a bed that is only dirty"),
+    "abrasive": N_("takes off old glue and dried sealant before the solvent"),
+    "base": N_("the base of the valve seals a hole that is round"),
+    "putty": N_("closes a hole that is not round"),
+    "washer": N_("a rubber washer under the base fills a hole that is too large"),
+    "tested": N_("proves the wheel tight before the sealant goes in"),
+    "seated": N_("quick: the beads are seated, no dry test"),
+    "first": N_("seals while it seats; can clog the valve"),
+    "plain": N_("the core goes straight back in"),
+    "finger": N_("a finger on the valve keeps the air, and the beads, where they are"),
+    "always": N_("each side lies down once, and the sealant reaches both beads"),
+    "if_it_leaks": N_("shaking and spinning do for a wheel that holds"),
     **TAPE_KINDS,
 }
 
@@ -117,9 +130,19 @@ QUESTIONS: tuple[MethodQuestion, ...] = (
     MethodQuestion(
         "tape_kind", N_("Which kind of tape?"), ("polyester", "cloth", "film", "overlay")
     ),
+    MethodQuestion("bed_cleaning", N_("How is the rim bed cleaned?"), ("solvent", "abrasive")),
+    MethodQuestion("hole_seal", N_("What seals the valve hole?"), ("base", "putty", "washer")),
     MethodQuestion("sealant_route", N_("How does the sealant go in?"), ("pour", "inject")),
+    MethodQuestion(
+        "inject_when", N_("When is the sealant injected?"), ("tested", "seated", "first")
+    ),
+    MethodQuestion(
+        "core_in", N_("How does the core go back in after injecting?"), ("plain", "finger")
+    ),
     MethodQuestion("dose", N_("How much sealant?"), ("label", "lean", "standard", "generous")),
-    MethodQuestion("lubricant", N_("What is on the bead?"), ("none", "soap", "fluid", "sealant")),
+    MethodQuestion(
+        "lubricant", N_("What is on the bead?"), ("none", "soap", "fluid", "wax", "sealant")
+    ),
     MethodQuestion(
         "insert_order",
         N_("How does an insert go in?"),
@@ -131,6 +154,9 @@ QUESTIONS: tuple[MethodQuestion, ...] = (
     MethodQuestion("press_home", N_("How is the tape pressed home?"), ("hand", "warmth", "tube")),
     MethodQuestion("hole", N_("How is the valve hole opened?"), ("pushed", "warmed", "cut")),
     MethodQuestion("seating", N_("How are the beads seated?"), ("steps", "burst")),
+    MethodQuestion(
+        "rest_flat", N_("When does the wheel lie flat on each side?"), ("always", "if_it_leaks")
+    ),
     MethodQuestion(
         "settle", N_("What pressure until it is sealed?"), ("seating", "low", "printed")
     ),
@@ -150,6 +176,8 @@ QUESTIONS: tuple[MethodQuestion, ...] = (
     ),
 )
 
+QUESTION_WORDS = {question.field: question.words for question in QUESTIONS}
+
 PRACTICE_DEFAULTS = Practice(
     tape_width="contour",
     tape_start="at_valve",
@@ -163,6 +191,11 @@ PRACTICE_DEFAULTS = Practice(
     hole="pushed",
     seating="steps",
     settle="seating",
+    bed_cleaning="solvent",
+    hole_seal="base",
+    inject_when="tested",
+    core_in="plain",
+    rest_flat="always",
     start_pressure="drop",
     pump_head="push_on",
     air_source="floor_pump",

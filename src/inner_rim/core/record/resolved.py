@@ -41,6 +41,11 @@ class Methods(msgspec.Struct, frozen=True):
     hole: str
     seating: str
     settle: str
+    bed_cleaning: str
+    hole_seal: str
+    inject_when: Literal["tested", "seated", "first"]
+    core_in: str
+    rest_flat: str
     bottle_ml: float
     bottle_kpa: float
     gauge_step_kpa: float

@@ -28,7 +28,7 @@ _NAMES = (
     N_("lubricant"), N_("mass"), N_("match"), N_("material"), N_("max pressure"), N_("max pressure printed"),
     N_("measured on rim"), N_("measured width"), N_("measuring rim"), N_("method"), N_("min pressure"), N_("mixed"),
     N_("mount"), N_("mounted width"), N_("name"), N_("narrow"), N_("needed"), N_("new"), N_("new tire"), N_("no tubeless marking"), N_("extra layer"), N_("lifted by hand"), N_("new and folded"),
-    N_("ridden before"), N_("sealant poured in"), N_("wetted"), N_("nine times in ten from"),
+    N_("ridden before"), N_("sealant inside"), N_("wetted"), N_("nine times in ten from"),
     N_("nine times in ten to"), N_("nipple"), N_("no pressure"), N_("noisy"), N_("nominal"), N_("nominal width"),
     N_("not up"), N_("notes"), N_("nut and ring"), N_("off"), N_("on"), N_("one low"), N_("one turn"), N_("opposite"),
     N_("ordinary"), N_("other"), N_("outer radius"), N_("overlap"), N_("overlay"), N_("pair"), N_("part"),
@@ -55,7 +55,8 @@ _NAMES = (
     N_("valve"), N_("valve face"), N_("valve hole"), N_("valve lengths"), N_("valves"), N_("vent"), N_("volume"),
     N_("waited"), N_("warmed"), N_("warmth"), N_("washer"), N_("weighed"), N_("well"), N_("well depth"),
     N_("well floor"), N_("wet"), N_("what"), N_("wheels"), N_("wide"), N_("width"), N_("width gain per mm of rim"),
-    N_("width max"), N_("width min"), N_("width ratio"), N_("work"),
+    N_("leaks"), N_("bed cleaning"), N_("hole seal"), N_("inject when"), N_("core in"), N_("rest flat"), N_("wax"), N_("solvent"),
+    N_("abrasive"), N_("putty"), N_("finger"), N_("plain"), N_("ridden"), N_("width max"), N_("width min"), N_("width ratio"), N_("work"),
 )
 # fmt: on
 _SPOKEN = {name.replace(" ", "_"): name for name in _NAMES} | {

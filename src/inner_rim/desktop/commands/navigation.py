@@ -208,6 +208,7 @@ def take_choice(context: Context) -> Outcome | None:
             "leak": partial(recorder.found_leak, side=choice.side),
             "ride": recorder.feedback,
             "care": recorder.care,
+            "ridden": recorder.ride_it,
         }
         log[choice.what](choice.value)
     return Outcome()

@@ -357,7 +357,19 @@ FIGURES = {
         "practice.shop_altitude_m": N_("Shop altitude"),
     },
 }
-SHORT = {"plus_two": N_("+2 mm"), "previous": N_("worked before"), "range": N_("printed range")}
+SHORT = {
+    "plus_two": N_("+2 mm"),
+    "previous": N_("worked before"),
+    "range": N_("printed range"),
+    "base": N_("valve base"),
+    "tested": N_("after the dry test"),
+    "seated": N_("once seated"),
+    "first": N_("before it seats"),
+    "plain": N_("plain"),
+    "finger": N_("finger on it"),
+    "always": N_("always"),
+    "if_it_leaks": N_("if it leaks"),
+}
 
 
 def _short(method: str) -> str:

@@ -198,6 +198,10 @@ class Recorder:
     def lost_air(self) -> None:
         self.record(StepEntry(stage="hold", outcome="failed"))
 
+    def ride_it(self, stage: Stage = "hold") -> None:
+        """End the leak test with a ride in place of a reading."""
+        self.record(StepEntry(stage=stage, outcome="ridden"))
+
     def answer(self, sound: bool) -> None:
         question = self._wheel.progress.question
         if question is not None:

@@ -18,7 +18,7 @@ class FieldChoice(msgspec.Struct, frozen=True):
 class LogChoice(msgspec.Struct, frozen=True):
     """Something seen, done or changed, which goes into the log."""
 
-    what: Literal["leak", "ride", "care", "change"]
+    what: Literal["leak", "ride", "care", "change", "ridden"]
     value: str
     side: Literal["left", "right"] | None = None
 

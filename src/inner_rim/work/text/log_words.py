@@ -52,6 +52,7 @@ STEP_WORDS = {
     "reopened": N_("reopened"),
     "waited": N_("wait cut short"),
     "again": N_("done again from here"),
+    "ridden": N_("ended by a ride"),
 }
 
 

@@ -65,7 +65,22 @@ START = {"drop": N_("drop"), "previous": N_("previous"), "range": N_("range")}
 HEAD = {"push_on": N_("push-on"), "screw_on": N_("screw-on")}
 BED = {"drilled": N_("drilled"), "large_holes": N_("large"), "sealed": N_("sealed")}
 SOURCE = {"floor_pump": N_("pump"), "compressor": N_("compressor"), "charge": N_("charge")}
-WET = {"none": N_("none"), "soap": N_("soap"), "fluid": N_("fluid"), "sealant": N_("sealant")}
+WET = {
+    "none": N_("none"),
+    "soap": N_("soap"),
+    "fluid": N_("fluid"),
+    "wax": N_("wax"),
+    "sealant": N_("sealant"),
+}
+CLEANED = {"solvent": N_("solvent"), "abrasive": N_("abrasive first")}
+HOLE_SEAL = {"base": N_("valve base"), "putty": N_("putty"), "washer": N_("rubber washer")}
+INJECT_WHEN = {
+    "tested": N_("after dry test"),
+    "seated": N_("once seated"),
+    "first": N_("before it seats"),
+}
+CORE_IN = {"plain": N_("plain"), "finger": N_("finger on valve")}
+REST_FLAT = {"always": N_("always"), "if_it_leaks": N_("if it leaks")}
 
 WORK = {
     "convert": N_("convert"),
@@ -194,6 +209,7 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
             FieldLine("rim.spokes", N_("Spokes")),
             FieldLine("rim.carbon", N_("Carbon"), YES_NO),
             FieldLine("rim.tubeless_ready", N_("Tubeless rim"), YES_NO),
+            FieldLine("practice.bed_cleaning", N_("Cleaned with"), CLEANED),
         )
     },
     "tape": {
@@ -221,6 +237,7 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
             FieldLine("shelf.valve_lengths_mm", "On the shelf"),
             FieldLine("rim.valve_hole_mm", N_("Valve hole")),
             FieldLine("rim.valve_face", N_("Face at nut"), FACE),
+            FieldLine("practice.hole_seal", N_("Hole sealed by"), HOLE_SEAL),
         )
     },
     "insert": {
@@ -259,6 +276,8 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
             FieldLine("tire.label_dose_ml", N_("On the label")),
             FieldLine("shelf.injector_ml", N_("Injector holds")),
             FieldLine("practice.sealant_route", N_("Route"), ROUTE),
+            FieldLine("practice.inject_when", N_("Injected"), INJECT_WHEN),
+            FieldLine("practice.core_in", N_("Core goes in"), CORE_IN),
             FieldLine("practice.climate", N_("Climate"), CLIMATE),
             FieldLine("tire.new", N_("New tire"), YES_NO),
         )
@@ -273,7 +292,10 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
             FieldLine("practice.settle", "Sealing pressure", SETTLE),
         )
     },
-    "hold": {"Limits": _LIMITS},
+    "hold": {
+        "Limits": _LIMITS,
+        N_("Leak test"): (FieldLine("practice.rest_flat", N_("Lies flat"), REST_FLAT),),
+    },
     "set": {
         N_("Start"): (
             FieldLine("practice.start_pressure", N_("Method"), START),

@@ -16,6 +16,7 @@ from inner_rim.work.text.choices.parts import (
     compatibility_lines,
     insert_lines,
     mount_lines,
+    strip_lines,
     tape_lines,
     valve_lines,
     visit_lines,
@@ -51,6 +52,7 @@ def choices_of(
 
 
 _BY_STAGE = {
+    "strip": strip_lines,
     "tape": tape_lines,
     "valve": valve_lines,
     "insert": insert_lines,

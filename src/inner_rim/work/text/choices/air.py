@@ -28,12 +28,14 @@ from inner_rim.core.progress.diagnosis import LEAK_MEANING, LEAK_WORDS
 from inner_rim.core.record.log import CareWord
 from inner_rim.core.record.moments import in_words, local, moment
 from inner_rim.core.record.practice import REASONS
+from inner_rim.core.record.spoken import spoken
 from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.words import N_, tr
 from inner_rim.work.editing.state import PlannedWheel
-from inner_rim.work.text.choices.parts import method_lines
+from inner_rim.work.text.choices.parts import method_lines, ways
 from inner_rim.work.text.lines import FieldChoice, ListLine, LogChoice, Tone, head
 from inner_rim.work.text.odds import odds_words, suggested
+from inner_rim.work.text.stage_fields import CORE_IN, INJECT_WHEN, REST_FLAT
 
 DIP_ROWS = 60
 
@@ -71,6 +73,10 @@ def sealant_lines(state: PlannedWheel, units: UnitChoice) -> list[ListLine]:
     ]
     loads = " + ".join(show(x, "ml", units, symbol=False) for x in sealant.loads_ml)
     result.append(ListLine(loads, tr("Injector")))
+    if plan.setup.route == "inject" and plan.setup.tire_goes_on:
+        result += ways(plan, "inject_when", INJECT_WHEN)
+    if plan.setup.route == "inject":
+        result += ways(plan, "core_in", CORE_IN)
     result.append(head(tr("Dipstick"), _dip_words(state)))
     result += dip_lines(state, units)
     return result
@@ -195,7 +201,7 @@ def hold_lines(state: PlannedWheel, units: UnitChoice) -> list[ListLine]:
                 note=tr("between {low:.1f} and {high:.1f}, nine times in ten").format(
                     low=report.low_percent_per_day, high=report.high_percent_per_day
                 ),
-                chip=tr(report.verdict),
+                chip=spoken(report.verdict),
                 tone=_VERDICT_TONES[report.verdict],
             ),
             ListLine(tr(TREND_WORDS[report.trend]), tr("Trend")),
@@ -216,6 +222,22 @@ def hold_lines(state: PlannedWheel, units: UnitChoice) -> list[ListLine]:
                 tr("{p} at 20 °C").format(p=show(at20, "kpa", units)) if at20 is not None else ""
             )
             result.append(ListLine(show(kpa, "kpa", units), clock, note=note, right=right))
+    step = progress.step
+    if (
+        step is not None
+        and step.code == "hold.read"
+        and (report is None or report.verdict != "leaks")
+    ):
+        result += [
+            head(tr("Instead of a reading")),
+            ListLine(
+                tr("Ride it, then set the pressure"),
+                note=tr("riding spreads the sealant; the log says that no reading ended the test"),
+                key=LogChoice("ridden", "hold"),
+            ),
+        ]
+    if plan.setup.watch == "overnight":
+        result += ways(plan, "rest_flat", REST_FLAT)
     result.append(head(tr("Where does it bubble?"), tr("soapy water; Enter logs it")))
     here = progress.holding.leak
     for place, words in LEAK_WORDS.items():

@@ -9,7 +9,7 @@ from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.procedure.stops import RATIO
 from inner_rim.core.record.moments import in_words, local, moment
 from inner_rim.core.record.paths import group_of, name_of
-from inner_rim.core.record.practice import REASONS, TAPE_KINDS
+from inner_rim.core.record.practice import QUESTION_WORDS, REASONS, TAPE_KINDS
 from inner_rim.core.record.spoken import spoken
 from inner_rim.core.record.units import CUT, TRADE, UnitChoice, show
 from inner_rim.store.rows import StoredVisit
@@ -17,6 +17,7 @@ from inner_rim.words import N_, tr
 from inner_rim.work.editing.state import PlannedWheel
 from inner_rim.work.text.lines import FieldChoice, ListLine, Tone, head
 from inner_rim.work.text.pick_rows import usual_stock
+from inner_rim.work.text.stage_fields import CLEANED, HOLE_SEAL, TAPE_START, WET
 
 
 def visit_lines(visits: tuple[StoredVisit, ...], units: UnitChoice) -> list[ListLine]:
@@ -86,6 +87,15 @@ def compatibility_lines(state: PlannedWheel, units: UnitChoice) -> list[ListLine
     return result
 
 
+def strip_lines(state: PlannedWheel, units: UnitChoice) -> list[ListLine]:
+    """Return how the bed is cleaned; an abrasive is not for carbon."""
+    abrasive = state.plan.setup.lays_tape and not state.wheel.rim.carbon
+    return [
+        *(ways(state.plan, "bed_cleaning", CLEANED) if abrasive else ()),
+        *compatibility_lines(state, units),
+    ]
+
+
 def _read_line(words: str, name: str, value: object, units: UnitChoice) -> ListLine:
     if value is None:
         return ListLine(
@@ -121,6 +131,28 @@ def method_lines(
             key=FieldChoice(field, name),
         )
         for name, value in values.items()
+    ]
+
+
+def ways(plan: WheelPlan, field: str, names: Mapping[str, str]) -> list[ListLine]:
+    """Return the methods of one question, each with what speaks for it.
+
+    Args:
+        field: the method's name among those of the practice.
+        names: a short name of each, as in its field.
+    """
+    used = getattr(plan.methods, field)
+    return [
+        head(tr(QUESTION_WORDS[field])),
+        *(
+            ListLine(
+                tr(REASONS[name]),
+                tr(words),
+                chip=tr("used") if name == used else "",
+                key=FieldChoice(f"practice.{field}", name),
+            )
+            for name, words in names.items()
+        ),
     ]
 
 
@@ -180,16 +212,7 @@ def tape_lines(state: PlannedWheel, units: UnitChoice) -> list[ListLine]:
         units,
         tr("nothing in stock"),
     )
-    result.append(head(tr("Where to start")))
-    for name in ("at_valve", "past_valve", "opposite"):
-        result.append(
-            ListLine(
-                tr(REASONS[name]),
-                spoken(name),
-                chip=tr("used") if name == tape.start else "",
-                key=FieldChoice("practice.tape_start", name),
-            )
-        )
+    result += ways(plan, "tape_start", TAPE_START)
     result.append(head(tr("Kinds of tape")))
     result += [
         ListLine(tr(words), tr(name), chip=tr("on the roll") if name == tape.material else "")
@@ -272,7 +295,7 @@ def valve_lines(state: PlannedWheel, units: UnitChoice) -> list[ListLine]:
                 tone=tone,
             )
         )
-    return result
+    return [*result, *ways(plan, "hole_seal", HOLE_SEAL)]
 
 
 _INSERT_TONES: dict[str, Tone] = {"fits": "calm", "remarks": "caution", "does_not_fit": "stop"}
@@ -314,7 +337,7 @@ def mount_lines(plan: WheelPlan, units: UnitChoice, plans: Sequence[WheelPlan]) 
     """Return the slack by what lies in the well, and the weights; `plans` are those of the whole
     bicycle.
     """
-    return [*_slack(plan, units), *_weights(plan, plans)]
+    return [*_slack(plan, units), *ways(plan, "lubricant", WET), *_weights(plan, plans)]
 
 
 def _slack(plan: WheelPlan, units: UnitChoice) -> list[ListLine]:
