@@ -141,6 +141,12 @@ JOBS: dict[str, tuple[dict[str, Any], Happens]] = {
     ),
     "rests flat only if it leaks, and it does": ({"practice.rest_flat": "if_it_leaks"}, {"hold.read": ["failed", "fixed"]}),
     "ridden until it is tight": ({"practice.rest_flat": "if_it_leaks"}, {"hold.read": ["ridden", ""]}),
+    "overlay on a fat rim, one more layer": (
+        {"rim.bead_seat_diameter_mm": 559, "rim.internal_width_mm": 60, "tire.size": "100-559", "tire.max_pressure_kpa": 200,
+         "tire.min_pressure_kpa": 35, "shelf.tape_widths_mm": [70.0], "practice.tape_kind": "overlay",
+         "practice.sealant_route": "inject"},
+        {"beads_unseat": "layer"},
+    ),
     "insert taken out": ({"work.kind": "insert", "arrival.insert": True, **SAME}, {}),
 }  # fmt: skip
 

@@ -67,6 +67,7 @@ def any_wheel(rng):
         "practice__press_home": pick(("hand", "warmth", "tube")),
         "practice__core_out": coin() < 0.3,
         "practice__inject_when": pick(("tested", "seated", "first")),
+        "practice__tape_kind": pick(("polyester", "film", "overlay")),
         "practice__rest_flat": pick(("always", "if_it_leaks")),
         "practice__bed_cleaning": pick(("solvent", "abrasive")),
         "practice__seating": pick(("steps", "burst")),
@@ -235,7 +236,7 @@ ONLY_FLAT = {
     "strip.break_beads", "strip.open_one", "strip.tire_off", "strip.tube_out", "strip.insert_out", "strip.valve_out",
     "strip.old_insert_out", "strip.sealant_out", "strip.tape_off", "bead.open_one", "bead.off_one", "bead.lift", "bead.level",
     "bead.push", "bead.strap", "bead.wet", "bead.first", "bead.second", "bead.partial", "bead.refit", "bead.close",
-    "insert.on", "insert.straighten", "tape.lay", "sealant.pour", "sealant.inject", "core.out", "core.in", "valve.fit",
+    "insert.on", "insert.straighten", "tape.lay", "tape.overlay", "sealant.pour", "sealant.inject", "core.out", "core.in", "valve.fit",
     "tube.in", "tube.out", "dip.read", "repair.patch", "repair.boot", "air.source",
 }  # fmt: skip
 
@@ -301,6 +302,8 @@ class Eye:
         if code == "tape.lay":  # rule 2
             assert self.off["first"] and self.off["last"] and not self.valve and not setup.sealed
             assert self.clean or setup.adds_layer or setup.lays_tape
+        if code == "tape.overlay":
+            assert self.off["first"] and self.off["last"] and not self.valve and not self.looked
         if code in ("bead.first", "bead.second", "bead.partial", "bead.refit", "valve.fit"):
             assert self.looked and self.hole, code
         if code == "sealant.pour":  # rule 4

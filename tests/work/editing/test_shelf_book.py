@@ -146,6 +146,35 @@ def test_stock_is_booked_once_per_stage_and_given_back(bench):
     assert stock("Ebb tape 31") == 1800
 
 
+def test_an_overlay_takes_its_strips_off_their_own_roll(bench):
+    wheel(bench, "Warden")
+    plain = bench.current.plan
+    bench.editor.type_into("practice.tape_kind", "overlay")
+
+    def electrical():
+        lines = pick_list_of(in_scope(bench.wheels, bench.current, "wheel"), bench.shelf.items)
+        return next(line for line in lines if line.material == "electrical")
+
+    def steps():
+        return [step for step in bench.current.plan.steps if step.code == "tape.overlay"]
+
+    assert electrical().figure_mm == 19.0 and electrical().on_hand is None  # none on the shelf
+    width = plain.tape.width_mm  # as wide as the rim tape: only its material tells them apart
+    spec = {"name": "Soft strip", "width_mm": width, "material": "electrical"}
+    bench.shelf.add(item_from("tape", spec, stock=9000.0))
+    over = bench.current.plan.tape.overlay
+    assert over.width_mm == width == electrical().figure_mm and electrical().on_hand == 9000.0
+    assert over.strips == len(steps()) == -(-(plain.tape.developed_width_mm - 3) // (width - 3))
+    assert bench.current.plan.tape.thickness_mm > plain.tape.thickness_mm
+    assert electrical().amount == over.strips * over.length_mm
+    bench.recorder.finish_stage("tape")
+    left = {item.name: item.stock for item in bench.shelf.items}
+    assert left["Soft strip"] == 9000.0 - over.strips * over.length_mm
+    assert left["Ebb tape 31"] == 0 and not steps()
+    bench.recorder.again("tape", "layer")  # the strips stay as they are
+    assert not steps() and bench.current.plan.setup.adds_layer
+
+
 def test_the_pick_list_s_scopes_widen(bench):
     wheel(bench, "Sandpiper 2 · rear")
     counts = [

@@ -11,7 +11,11 @@ import msgspec
 from inner_rim.core.models.rim import Bed, developed_width_mm
 from inner_rim.core.record.job import Rim
 from inner_rim.core.record.practice import (
+    ELECTRICAL,
+    ELECTRICAL_MM,
+    ELECTRICAL_THICK_MM,
     REASONS,
+    STRIP_LAP_MM,
     TAPE_KIND_LAYERS,
     TAPE_KIND_MM,
     TAPE_KINDS,
@@ -200,6 +204,33 @@ class TapeOption(msgspec.Struct, frozen=True):
     edge_gap_mm: float
 
 
+class Overlay(msgspec.Struct, frozen=True):
+    """The soft electrical tape over the rim tape.
+
+    Attributes:
+        strips: side by side, from flange to flange.
+        width_mm: of the roll.
+        length_mm: of each strip to cut, a hand's figure: up to the next cm.
+    """
+
+    strips: int
+    width_mm: float
+    length_mm: float
+
+
+def strips_over(developed_mm: float, width_mm: float) -> int:
+    """Return how many strips of a width w cover a bed of developed width L, lapping by 3 mm (no unit).
+
+    n = ceil((L - 3) / (w - 3))
+
+    >>> strips_over(28.0, 19.0), strips_over(16.0, 19.0), strips_over(90.0, 19.0)
+    (2, 1, 6)
+
+    Source: derived; the lap is common practice.
+    """
+    return max(1, math.ceil((developed_mm - STRIP_LAP_MM) / (width_mm - STRIP_LAP_MM)))
+
+
 class TapePick(msgspec.Struct, frozen=True, rename={"method": "school", "by_method": "by_school"}):
     """The tape for this rim.
 
@@ -229,6 +260,7 @@ class TapePick(msgspec.Struct, frozen=True, rename={"method": "school", "by_meth
         developed_band_mm: 90 % band of the developed width; ± 2 mm where the well was not measured,
             else ± 0.2.
         strip_lengths_mm: length of each strip to cut, a hand's figure: up to the next cm.
+        overlay: the strips over it, None for another kind of tape.
         to_buy: what to get where nothing in stock covers the bed.
         why: the trail.
     """
@@ -257,6 +289,7 @@ class TapePick(msgspec.Struct, frozen=True, rename={"method": "school", "by_meth
     layers_for_fit: bool
     developed_band_mm: tuple[float, float]
     strip_lengths_mm: tuple[float, ...]
+    overlay: Overlay | None
     to_buy: Message
     why: Why
 
@@ -373,6 +406,9 @@ def pick_tape(
         layers_for_fit=lay.layers_for_fit,
         developed_band_mm=(max(1.0, developed - reach), developed + reach),
         strip_lengths_mm=(up_to_cm(strip_mm),) * strips,
+        overlay=_overlay(stock, developed, up_to_cm(lay.turn_mm + methods.overlap_mm))
+        if lay.material == "overlay"
+        else None,
         to_buy=_to_buy(developed),
         why=NO_WHY,
     )
@@ -381,15 +417,21 @@ def pick_tape(
 
 def _lay(rim: Rim, bed: Bed, methods: Methods, stock: Stock, width_mm: float | None) -> TapeLayout:
     """What is laid of a width: as its roll says, else as the shelf and the kind of tape say."""
-    roll = next((one for one in stock.tapes if one.width_mm == width_mm), None)
+    roll = next(
+        (one for one in stock.tapes if one.width_mm == width_mm and one.material != ELECTRICAL),
+        None,
+    )
     material = (
         roll.material if roll is not None and roll.material is not None else methods.tape_kind
     )
+    if methods.tape_kind == "overlay":  # whatever is under it
+        material = "overlay"
     thickness = roll.thickness_mm if roll is not None else None
     if thickness is None:
         thickness = (
             stock.tape_thickness_mm if stock.tape_thickness_mm > 0.0 else TAPE_KIND_MM[material]
         )
+    thickness += ELECTRICAL_THICK_MM if material == "overlay" else 0.0
     layers, for_fit = _layers(rim, methods, material, thickness)
     turn = math.pi * (rim.bead_seat_diameter_mm - 2.0 * bed.depth_mm)
     length = roll.roll_length_mm if roll is not None else None
@@ -401,6 +443,13 @@ def _lay(rim: Rim, bed: Bed, methods: Methods, stock: Stock, width_mm: float | N
         turn,
         length if length is not None else stock.roll_length_mm,
     )
+
+
+def _overlay(stock: Stock, developed_mm: float, length_mm: float) -> Overlay:
+    """The strips of an overlay, off the electrical tape that is in stock, else of the usual width."""
+    rolls = [one.width_mm for one in stock.tapes if one.material == ELECTRICAL]
+    width = rolls[0] if rolls else ELECTRICAL_MM
+    return Overlay(strips_over(developed_mm, width), width, length_mm)
 
 
 def _gap(laid_mm: float | None, developed_mm: float, strips: int) -> float | None:

@@ -11,6 +11,7 @@ from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.procedure.setup import NEW_TIRE
 from inner_rim.core.record.job import Wheel
 from inner_rim.core.record.parts import Item, PartKind
+from inner_rim.core.record.practice import ELECTRICAL
 from inner_rim.core.record.spoken import Stage
 
 
@@ -20,6 +21,7 @@ class Need(msgspec.Struct, frozen=True):
     Attributes:
         amount: pieces, mm of tape or ml of sealant.
         figure_mm: width of a tape or length of a valve, 0 where the name tells it.
+        material: of a tape, where only that will do.
     """
 
     kind: PartKind
@@ -27,6 +29,7 @@ class Need(msgspec.Struct, frozen=True):
     amount: float
     name: str = ""
     figure_mm: float = 0.0
+    material: str = ""
 
 
 class Use(msgspec.Struct, frozen=True):
@@ -57,6 +60,7 @@ class PickLine(msgspec.Struct, frozen=True):
 
     Attributes:
         figure_mm: width of a tape or length of a valve, 0 for none.
+        material: of a tape, where only that will do.
         bottles: bottles of sealant to fetch, 0 where it is no sealant or the bottle is not known.
     """
 
@@ -67,6 +71,7 @@ class PickLine(msgspec.Struct, frozen=True):
     on_hand: float | None
     bottles: int
     wheels: tuple[str, ...]
+    material: str = ""
 
     @property
     def short(self) -> float:
@@ -79,6 +84,10 @@ def needs_of(wheel: Wheel, plan: WheelPlan, sealant: str = "") -> tuple[Need, ..
     tape, setup = plan.tape, plan.setup
     if tape.width_mm is not None and setup.lays_tape:
         result.append(Need("tape", "tape", tape.length_mm, figure_mm=tape.width_mm))
+    if tape.overlay is not None and setup.lays_tape and setup.covers:
+        length = tape.overlay.strips * tape.overlay.length_mm
+        width = tape.overlay.width_mm
+        result.append(Need("tape", "tape", length, figure_mm=width, material=ELECTRICAL))
     if plan.valve.length_mm is not None and setup.tire_goes_on and not setup.keeps_valve:
         result.append(
             Need("valve", "valve", 1.0, name=plan.valve.stem or "", figure_mm=plan.valve.length_mm)
@@ -110,10 +119,16 @@ def _serves(item: Item, need: Need) -> bool:
     if need.name:
         return item.name.casefold() == need.name.casefold()
     figures = {"tape": "width_mm", "valve": "length_mm", "tube": "bead_seat_diameter_mm"}
+    if need.kind == "tape" and (item.spec.get("material") == ELECTRICAL) != bool(need.material):
+        return False
     figure = figures.get(need.kind)
     if figure is None:
         return need.kind == "sealant"
     return float(item.spec.get(figure, 0.0)) == need.figure_mm
+
+
+#: A line of the pick list: kind, name, figure, material.
+_PickKey = tuple[PartKind, str, float, str]
 
 
 def pick_list(
@@ -125,15 +140,15 @@ def pick_list(
         wheels: (name, needs, stages that are done) of each; what a done stage took is not taken
             again.
     """
-    amounts: dict[tuple[PartKind, str, float], float] = {}
-    names: dict[tuple[PartKind, str, float], list[str]] = {}
-    result: dict[tuple[PartKind, str, float], Item | None] = {}
+    amounts: dict[_PickKey, float] = {}
+    names: dict[_PickKey, list[str]] = {}
+    result: dict[_PickKey, Item | None] = {}
     for wheel, needs, done in wheels:
         for need in needs:
             if need.stage in done:
                 continue
             item = item_for(need, items)
-            key = (need.kind, item.name if item else need.name, need.figure_mm)
+            key = (need.kind, item.name if item else need.name, need.figure_mm, need.material)
             amounts[key] = amounts.get(key, 0.0) + need.amount
             names.setdefault(key, []).append(wheel)
             result[key] = item
@@ -146,6 +161,7 @@ def pick_list(
             on_hand=item.stock if (item := result[key]) else None,
             bottles=_bottles(result[key], amount),
             wheels=tuple(names[key]),
+            material=key[3],
         )
         for key, amount in amounts.items()
     ]

@@ -10,6 +10,7 @@ from inner_rim.core.models.tape import TapePick
 from inner_rim.core.models.tire import MountedTire, inner_surface_mm2
 from inner_rim.core.procedure.setup import Setup
 from inner_rim.core.record.job import Rim, Wheel
+from inner_rim.core.record.practice import ELECTRICAL_THICK_MM
 from inner_rim.core.record.why import Message, Why
 from inner_rim.words import N_
 
@@ -79,6 +80,10 @@ def weigh(
     added = {}
     if setup.lays_tape:
         added["tape"] = tape_g(tape.length_mm, width, tape.thickness_mm)
+        if tape.overlay is not None:
+            over, thick = tape.overlay, tape.thickness_mm - ELECTRICAL_THICK_MM
+            strips = tape_g(over.strips * over.length_mm, over.width_mm, ELECTRICAL_THICK_MM)
+            added["tape"] = tape_g(tape.length_mm, width, thick) + strips
     if setup.tire_goes_on and not setup.keeps_valve:
         added["valve"] = VALVE_G
     if setup.takes_sealant:

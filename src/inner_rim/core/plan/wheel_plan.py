@@ -167,6 +167,9 @@ class Picks(msgspec.Struct, frozen=True):
         layers = 1 if changes.again == "layer" else self.tape.layers + layers_added
         return self.tape.strips * layers
 
+    def covers(self, changes: LogChanges) -> int:
+        return self.setup(changes).covers
+
 
 def pick_parts(
     wheel: Wheel,

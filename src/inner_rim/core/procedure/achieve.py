@@ -216,7 +216,8 @@ class _Planner:
         """Every strip that is to be laid, then rubbed down and looked at."""
         setup = self.setup
         if self.state.tape == "none" and not self.state.to_lay:  # all of it was taken off
-            self.state = msgspec.structs.replace(self.state, to_lay=max(1, setup.strips))
+            strips = max(1, setup.strips)
+            self.state = msgspec.structs.replace(self.state, to_lay=strips, to_cover=setup.covers)
         if self.state.to_lay:
             if setup.no_tape:
                 self.take("tape.find")
@@ -227,6 +228,8 @@ class _Planner:
                 self.take("tape.warm")
             if "tape.press" not in self.state.did:
                 self.take("tape.press")
+        while self.state.to_cover:
+            self.take("tape.overlay")
         self.take("tape.look", "tape_laid_badly")
 
     def _lay(self) -> None:
@@ -338,6 +341,7 @@ _WAYS: dict[str, Callable[[_Planner, tuple[str, ...]], str]] = {
     "rim": _always("rim.look"),
     "tape": _tape,
     "to_lay": _always("tape"),
+    "to_cover": _always("tape"),
     "hole": _always("hole.open"),
     "valve": _valve,
     "insert": _insert,

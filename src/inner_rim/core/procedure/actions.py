@@ -181,10 +181,15 @@ KINDS: dict[str, Kind] = {
         tools=("tape", "scissors"),
         undoes=("tape.press", "tape.warm", "hole."),
     ),
+    "tape.overlay": Kind(
+        3.0,
+        needs=conditions("tape=laid", "to_lay=0", "valve=none", *_BOTH_OFF),
+        tools=(N_("electrical tape"), "scissors"),
+    ),
     "tape.press": Kind(1.5, needs=conditions("tape=laid"), tools=("rags",)),
     "tape.warm": Kind(2.0, needs=conditions("tape=laid"), tools=(N_("hair dryer"),)),
     "tape.look": Kind(
-        0.5, needs=conditions("tape=laid", "to_lay=0"), gives=conditions("tape=sound")
+        0.5, needs=conditions("tape=laid", "to_lay=0", "to_cover=0"), gives=conditions("tape=sound")
     ),
     "tape.keep_look": Kind(
         0.5, needs=conditions("tape=old", "last=off"), gives=conditions("tape=sound")
@@ -410,6 +415,7 @@ _BESIDES: dict[str, Callable[[WheelState], dict[str, object]]] = {
     },
     "tape.lay": lambda state: {"to_lay": max(0, state.to_lay - 1)},
     "tape.find": lambda state: {"to_lay": 0},
+    "tape.overlay": lambda state: {"to_cover": max(0, state.to_cover - 1)},
     "hold.top_up": lambda state: {"top_ups": state.top_ups + 1},
 }
 

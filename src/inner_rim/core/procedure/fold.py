@@ -383,6 +383,7 @@ def _to_be_taped(fold: Fold, state: WheelState, layer: bool) -> WheelState:
         tape=("old" if layer else "bad") if taped else "none",
         bed="taped" if taped else state.bed,
         to_lay=strips,
+        to_cover=fold.plan.covers(fold.changes),
     )
 
 

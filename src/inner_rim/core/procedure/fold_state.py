@@ -188,6 +188,9 @@ class Plan(Protocol):
     def strips(self, changes: LogChanges, layers_added: int) -> int:
         """How many strips of tape a run lays."""
 
+    def covers(self, changes: LogChanges) -> int:
+        """How many strips of electrical tape go over it."""
+
 
 class Effect(msgspec.Struct):
     """The effect of one entry, or of one of its actions: an action, or facts without one."""

@@ -127,6 +127,7 @@ class Setup(msgspec.Struct, frozen=True):
             none does.
         rim_question: what is asked of its walls.
         strips: of tape that are to be laid.
+        covers: strips of electrical tape that go over it.
         unmarked_rim: it is known to have no shelf that keeps a bead on its seat when it is flat.
         other_kind: sealant of another kind is inside, or of one that nobody knows.
         no_tape, trims, warms: no tape in stock; it is trimmed; it is warmed.
@@ -173,6 +174,7 @@ class Setup(msgspec.Struct, frozen=True):
     large_holes: bool
     rim_question: str
     strips: int
+    covers: int
     no_tape: bool
     trims: bool
     warms: bool
@@ -357,6 +359,7 @@ def set_up(
         large_holes=wheel.rim.bed == "large_holes",
         rim_question="carbon_damaged" if wheel.rim.carbon else "rim_dented",
         strips=tape.strips * (1 if layer else tape.layers),
+        covers=tape.overlay.strips if tape.overlay is not None and not layer else 0,
         no_tape=tape.width_mm is None,
         trims=tape.trim_to_mm is not None,
         warms=methods.press_home == "warmth",
@@ -568,6 +571,7 @@ def start_of(setup: Setup) -> WheelState:
         ports="yes" if setup.ports else "no",
         injects_first="yes" if setup.inject_when == "first" else "no",
         to_lay=setup.strips if setup.lays_tape else 0,
+        to_cover=setup.covers if setup.lays_tape else 0,
         did=frozenset({"strip.tire_off"}) if arrival.tire == "off" else frozenset(),
     )
     seat = "seated" if arrival.seated else "on"

@@ -60,6 +60,7 @@ class WheelState(msgspec.Struct, frozen=True):
         tape: `old` was there before and is kept if it passes, `bad` has to come off, `sound` was
             inspected after it was laid or left in place.
         to_lay: strips of tape that still have to be laid.
+        to_cover: strips of electrical tape that still go over it.
         hole: the hole through the tape at the valve.
         tire: inspected, then wiped and ready to go on.
         first, last: the two beads; the last one is opened and closed.
@@ -82,6 +83,7 @@ class WheelState(msgspec.Struct, frozen=True):
     rim: Literal["unseen", "sound"] = "unseen"
     tape: Tape = "none"
     to_lay: int = 0
+    to_cover: int = 0
     hole: Literal["closed", "open"] = "closed"
     valve: Literal["none", "in", "tube"] = "none"
     core: Literal["in", "out"] = "in"

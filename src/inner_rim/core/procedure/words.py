@@ -159,6 +159,8 @@ class Words:
             return Message(_WITH_SEALANT[code, todo.inside])
         if code == "tape.lay":
             return self._lays[min(len(self._lays), number_of(todo.key)) - 1]
+        if code == "tape.overlay":
+            return self._overlaid(number_of(todo.key))
         made = SENTENCES.get(code)
         if made is not None:
             return made(self._known)
@@ -196,6 +198,27 @@ class Words:
         )
         more = [Message(again, {"n": n, "layers": tape.layers}) for n in range(2, tape.layers + 1)]
         return (Message("Cut {length_cut} of {width_trade} tape. {where}", values), *more)
+
+    def _overlaid(self, number: int) -> Message:
+        """One strip of electrical tape, from the left wall to the right."""
+        overlay = self._known.tape.overlay
+        strips = overlay.strips if overlay is not None else 1
+        values: dict[str, Value | Message] = {"n": 1 + (number - 1) % strips, "strips": strips}
+        if overlay is not None:
+            values |= {"length_cut": overlay.length_mm, "width_trade": overlay.width_mm}
+        if values["n"] == 1:
+            text = N_(
+                "Electrical tape, strip {n} of {strips}: cut {length_cut} of {width_trade}, lay it against the left wall without stretching it"
+            )
+        elif values["n"] == strips:
+            text = N_(
+                "Electrical tape, strip {n} of {strips}: cut {length_cut}, one edge over the strip before, the other against the right wall"
+            )
+        else:
+            text = N_(
+                "Electrical tape, strip {n} of {strips}: cut {length_cut}, its edge over the strip before"
+            )
+        return Message(text, values)
 
     def _where(self) -> Message:
         """Where the tape starts, and its overlap in spokes and cm, as a hand measures it."""

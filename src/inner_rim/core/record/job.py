@@ -377,7 +377,7 @@ class TapeRoll(JobStruct, frozen=True):
     name: Text | None = None
     thickness_mm: Annotated[float, Meta(ge=0.02, le=1)] | None = None
     roll_length_mm: Annotated[float, Meta(ge=1000, le=200000)] | None = None
-    material: Literal["polyester", "cloth", "film", "overlay"] | None = None
+    material: Literal["polyester", "cloth", "film", "overlay", "electrical"] | None = None
 
 
 class ValveStem(JobStruct, frozen=True):

@@ -28,8 +28,12 @@ TAPE_KINDS = {
     "film": N_("thin: two layers; follows every well"),
     "overlay": N_("a tape under soft electrical tape: seals well, leaves residue"),
 }
-#: Tape thickness per layer by kind where the roll does not say, mm (from memory).
-TAPE_KIND_MM = {"polyester": 0.1, "cloth": 0.3, "film": 0.05, "overlay": 0.23}
+#: Tape thickness per layer by kind where the roll does not say, mm (from memory); of an overlay
+#: without its strips.
+TAPE_KIND_MM = {"polyester": 0.1, "cloth": 0.3, "film": 0.05, "overlay": 0.1}
+#: Soft electrical tape that covers an overlay's tape, its usual width and thickness, and how far
+#: strips side by side lap, mm (common practice).
+ELECTRICAL, ELECTRICAL_MM, ELECTRICAL_THICK_MM, STRIP_LAP_MM = "electrical", 19.0, 0.13, 3.0
 #: Layers by kind where the shop says nothing (common practice); an overlay is polyester and soft
 #: strips over it.
 TAPE_KIND_LAYERS = {"polyester": 1, "cloth": 1, "film": 2, "overlay": 1}
@@ -276,7 +280,9 @@ def with_stock(shelf: Shelf | None) -> Shelf | None:
         return None
     result: dict[str, list[float]] = {}
     if shelf.tapes is not None and shelf.tape_widths_mm is None:
-        result["tape_widths_mm"] = sorted({tape.width_mm for tape in shelf.tapes})
+        result["tape_widths_mm"] = sorted(
+            {tape.width_mm for tape in shelf.tapes if tape.material != ELECTRICAL}
+        )
     if shelf.valves is not None and shelf.valve_lengths_mm is None:
         result["valve_lengths_mm"] = sorted({valve.length_mm for valve in shelf.valves})
     return msgspec.structs.replace(shelf, **result) if result else shelf

@@ -5,7 +5,7 @@ from __future__ import annotations
 from inner_rim.core.models.insert import VERDICT_WORDS as VERDICT_OF_INSERT
 from inner_rim.core.models.limit import limit_words
 from inner_rim.core.models.mounting import GRADE_WORDS
-from inner_rim.core.models.tape import VERDICT_WORDS, edge_gap_mm, verdict
+from inner_rim.core.models.tape import VERDICT_WORDS, Overlay, edge_gap_mm, verdict
 from inner_rim.core.plan.wheel_plan import WheelPlan, inside_ml
 from inner_rim.core.record.spoken import STAGE_WORDS
 from inner_rim.core.record.units import CUT, TRADE, UnitChoice, show
@@ -93,7 +93,17 @@ def tape_text(plan: WheelPlan, choice: UnitChoice) -> str:
     )
     if tape.layers > 1:
         what += tr(" × {n} layers").format(n=tape.layers)
-    return f"{what}, {show(sum(tape.strip_lengths_mm), CUT, choice)}{word}"
+    what = f"{what}, {show(sum(tape.strip_lengths_mm), CUT, choice)}{word}"
+    return what if tape.overlay is None else f"{what}; {overlay_text(tape.overlay, choice)}"
+
+
+def overlay_text(over: Overlay, choice: UnitChoice) -> str:
+    """Return the strips of electrical tape over a rim tape: how many, of what width and length."""
+    return tr("electrical tape: {n} × {length} of {width}").format(
+        n=over.strips,
+        length=show(over.length_mm, CUT, choice),
+        width=show(over.width_mm, TRADE, choice),
+    )
 
 
 def valve_text(plan: WheelPlan, choice: UnitChoice) -> str:

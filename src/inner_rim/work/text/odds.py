@@ -39,6 +39,7 @@ NAMES = {
     "tape.find": N_("Get tape"),
     "tape.trim": N_("Trim tape"),
     "tape.lay": N_("Lay tape"),
+    "tape.overlay": N_("Electrical tape"),
     "tape.press": N_("Rub it down"),
     "tape.warm": N_("Warm it"),
     "tape.look": N_("Check tape"),

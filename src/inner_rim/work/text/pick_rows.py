@@ -96,6 +96,8 @@ def _tape(plan: WheelPlan, units: UnitChoice) -> PickRow:
         value = tr("{width} → {trim}").format(width=width, trim=show(tape.trim_to_mm, TRADE, units))
     if tape.layers > 1:
         value += tr(" × {n} layers").format(n=tape.layers)
+    if tape.overlay is not None:
+        value += tr(" + {n} electrical").format(n=tape.overlay.strips)
     word = verdict(edge_gap_mm(tape.trim_to_mm or tape.width_mm, tape.developed_width_mm))
     note = tr("cut {length}").format(length=show(tape.length_mm, CUT, units))
     if usual_stock(plan, "shelf.tape_widths_mm"):

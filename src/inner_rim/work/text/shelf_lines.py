@@ -181,6 +181,8 @@ def _pick_line(line: PickLine, units: UnitChoice) -> ListLine:
     name = line.name or tr("not named")
     if line.figure_mm and line.on_hand is None:
         name = show(line.figure_mm, "mm", units)
+        if line.material:
+            name = tr("electrical tape, {width}").format(width=name)
     note = ", ".join(line.wheels)
     if line.bottles:
         note = (

@@ -73,6 +73,8 @@ def _figure(step: Action, plan: WheelPlan, units: UnitChoice) -> str:
         width = show(plan.tape.trim_to_mm or plan.tape.width_mm, TRADE, units)
         length = show(plan.tape.strip_lengths_mm[0], CUT, units)
         return width if code == "tape.trim" else f"{width} × {length}"
+    if code == "tape.overlay" and (over := plan.tape.overlay) is not None:
+        return f"{show(over.width_mm, TRADE, units)} × {show(over.length_mm, CUT, units)}"
     if code == "valve.fit" and plan.valve.length_mm is not None and not plan.setup.keeps_valve:
         return show(plan.valve.length_mm, TRADE, units)
     return show(step.pressure_kpa, "kpa", units) if step.pressure_kpa else ""

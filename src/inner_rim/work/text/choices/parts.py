@@ -15,6 +15,7 @@ from inner_rim.core.record.units import CUT, TRADE, UnitChoice, show
 from inner_rim.store.rows import StoredVisit
 from inner_rim.words import N_, tr
 from inner_rim.work.editing.state import PlannedWheel
+from inner_rim.work.text.card import overlay_text
 from inner_rim.work.text.lines import FieldChoice, ListLine, Tone, head
 from inner_rim.work.text.pick_rows import usual_stock
 from inner_rim.work.text.stage_fields import CLEANED, HOLE_SEAL, TAPE_START, WET
@@ -215,7 +216,12 @@ def tape_lines(state: PlannedWheel, units: UnitChoice) -> list[ListLine]:
     result += ways(plan, "tape_start", TAPE_START)
     result.append(head(tr("Kinds of tape")))
     result += [
-        ListLine(tr(words), tr(name), chip=tr("on the roll") if name == tape.material else "")
+        ListLine(
+            tr(words),
+            tr(name),
+            chip=tr("on the roll") if name == tape.material else "",
+            key=FieldChoice("practice.tape_kind", name),
+        )
         for name, words in TAPE_KINDS.items()
     ]
     return result
@@ -241,6 +247,8 @@ def _tape_result(plan: WheelPlan, units: UnitChoice) -> list[ListLine]:
                 tr("Strips"),
             )
         )
+    if tape.overlay is not None:
+        result.append(ListLine(overlay_text(tape.overlay, units), tr("Over it")))
     if tape.trim_to_mm is not None:
         result.append(
             ListLine(
