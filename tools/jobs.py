@@ -42,6 +42,7 @@ TIRE = {
     "min_pressure_kpa": 150,
     "directional": True,
 }
+DEEP = {"depth_mm": 5.0, "floor_mm": 8.0, "left_shoulder_mm": 4.0, "right_shoulder_mm": 4.0}
 KELP = {"name": "Kelp 45", "ported": True, "bead_seat_diameter_mm": 622, "height_mm": 20}
 SAME = {"sealant": {"name": "Eelgrass", "in_ml": 60}}
 #: What happens at a step that is named by its code or question: a no with what is done about it, tries, a dip, a leak.
@@ -111,6 +112,18 @@ JOBS: dict[str, tuple[dict[str, Any], Happens]] = {
     "a bead that closes lying on its side": ({"work.kind": "repair", "work.leak": "bead", **SAME}, {}),
     "a side wall that weeps": ({"work.kind": "repair", **SAME}, {"repair.find": "weeps"}),
     "a cut side wall": ({"work.kind": "repair", **SAME}, {"repair.find": "cut"}),
+    "a cut side wall that is patched": (
+        {"work.kind": "repair", "work.leak": "side_wall", "work.patch_cut": True, **SAME}, {},
+    ),
+    "a plug, with sealant that is overdue": (
+        {"work.kind": "repair", "work.leak": "tread", "work.new_sealant": True, **SAME}, {},
+    ),
+    "a valve that leaks, with tape that is overdue": (
+        {"work.kind": "repair", "work.leak": "valve", "work.keep_tape": False, **SAME}, {},
+    ),
+    "a hole, with tape that is overdue": (
+        {"work.kind": "repair", "work.leak": "tread", "work.keep_tape": False, **SAME}, {},
+    ),
     "too little sealant in a plugged tire": (
         {"work.kind": "repair", "work.leak": "tread", "practice.sealant_route": "inject", **SAME},
         {"sealant_low": "no", "dip.read": 10.0},
@@ -141,6 +154,15 @@ JOBS: dict[str, tuple[dict[str, Any], Happens]] = {
     ),
     "rests flat only if it leaks, and it does": ({"practice.rest_flat": "if_it_leaks"}, {"hold.read": ["failed", "fixed"]}),
     "ridden until it is tight": ({"practice.rest_flat": "if_it_leaks"}, {"hold.read": ["ridden", ""]}),
+    "tire change over an insert that stays on": (
+        {"work.kind": "tire_change", "insert": KELP, "practice.sealant_route": "inject", "rim.well": DEEP, **SAME}, {},
+    ),
+    "tire change, the insert that stayed on is worn": (
+        {"work.kind": "tire_change", "insert": KELP, "rim.well": DEEP, **SAME}, {"insert_worn": "fixed"},
+    ),
+    "a new tire ridden before its insert goes in": (
+        {"insert": KELP, "tire.new": True, "work.insert_later": True, "practice.sealant_route": "inject"}, {},
+    ),
     "overlay on a fat rim, one more layer": (
         {"rim.bead_seat_diameter_mm": 559, "rim.internal_width_mm": 60, "tire.size": "100-559", "tire.max_pressure_kpa": 200,
          "tire.min_pressure_kpa": 35, "shelf.tape_widths_mm": [70.0], "practice.tape_kind": "overlay",

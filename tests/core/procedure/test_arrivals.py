@@ -114,12 +114,15 @@ def test_the_sealant_s_clock_runs_through_a_repair_and_a_top_up_moves_it_by_its_
 def test_what_is_past_its_date_and_stays_is_offered_as_work():
     old = {"kind": "repair", "leak": "tread", "tape_laid": "2018-03-12", "tape_changes": 5}
     both = plan_of(work=old, **OLD)
-    assert [one.text[:9] for one in overdue(both.wheel, both, TODAY)] == ["The seala", "Tape laid"]
+    assert [one.words.text[:9] for one in overdue(both.wheel, both, TODAY)] == [
+        "The seala",
+        "Tape laid",
+    ]
     assert overdue(both.wheel, both, date(2018, 6, 1)) == ()
     fresh = plan_of(work={"kind": "retape"}, **OLD)
     assert overdue(fresh.wheel, fresh, TODAY) == ()  # both are replaced
     cloth = plan_of(work={"kind": "refresh", "tape_changes": 3}, arrival={"tape_kind": "cloth"})
-    assert [one.values for one in overdue(cloth.wheel, cloth, TODAY)] == [{"tires": 3}]
+    assert [one.words.values for one in overdue(cloth.wheel, cloth, TODAY)] == [{"tires": 3}]
 
 
 def test_nothing_is_summed_without_a_dip():

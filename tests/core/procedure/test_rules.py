@@ -105,7 +105,8 @@ def walk(result):
         assert not any(code in ("insert.on", "insert.look", "tire.arrow_again") for code in codes)
     assert ("strip.tube_out" in codes) == (setup.arrival.tube and setup.arrival.tire != "off")
     assert sealed_in == setup.takes_sealant
-    assert inserted == (setup.insert != "none" and setup.tire_goes_on)
+    goes_in = setup.insert != "none" and setup.tire_goes_on and not setup.insert_stays
+    assert inserted == goes_in
     assert first["set.sign"] == len(codes) - 1
     assert all(len(step.cautions) <= 2 for step in result.steps)
     assert max(Counter(caution.stage for caution in result.cautions).values()) <= 2
@@ -140,6 +141,7 @@ def test_every_combination_of_work_bed_insert_order_route_press_and_core():
             "keep_valve": st.booleans(),
             "keep_insert": st.booleans(),
             "folded": st.booleans(),
+            "insert_later": st.booleans(),
             "tape_changes": st.integers(0, 6),
             "leak": st.sampled_from(
                 ("tread", "side_wall", "weeps", "bead", "valve", "nipple", "unknown")

@@ -48,7 +48,15 @@ def any_wheel(rng):
     }
     work |= {
         name: coin() < 0.5
-        for name in ("keep_tape", "keep_valve", "keep_insert", "folded")
+        for name in (
+            "keep_tape",
+            "keep_valve",
+            "keep_insert",
+            "folded",
+            "insert_later",
+            "patch_cut",
+            "new_sealant",
+        )
         if coin() < 0.3
     }
     work |= (
@@ -87,6 +95,7 @@ class Walk:
         self.job, self.wheel = job, job.wheels[0]
         self._known = {}
         self.picks = self._picks(self.wheel, None)
+        self.wheel = self.picks.wheel  # without an insert that goes in later
         self.plan()
         self.eye = Eye(self)
 
@@ -214,7 +223,7 @@ class Walk:
             return [no]
         if question == "dry_test_leaks" and self.rng.random() < 0.4:
             return [*([no] if self.rng.random() < 0.5 else []), Leak(place="weeps")]
-        if question in ("tape_damaged", "dry_test_leaks") and taped:
+        if question in ("tape_damaged", "tape_edges_damaged", "dry_test_leaks") and taped:
             return [no, StepEntry(stage="tape", outcome="again")]
         return [no, Finding(check=question, sound=True)]
 

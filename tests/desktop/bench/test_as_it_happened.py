@@ -88,6 +88,39 @@ def test_the_pressure_that_the_rider_kept_is_asked_first_and_is_the_next_start(d
     ]
 
 
+def test_what_is_overdue_becomes_work_by_a_click_and_comes_back_with_undo(demo, qtbot):
+    bench, window, page = demo.bench, demo.window, demo.window.page
+    select(window, "Kiosk")
+    bench.visits.begin()
+    qtbot.waitUntil(lambda: bench.current.log == [] and "kept" in page.now.typed())
+    page.now.focus_main()
+    QTest.keyClick(QApplication.focusWidget(), K.Key_4)  # a repair
+    for path, said in (
+        ("work.leak", "tread"), ("sealant.in_ml", "60"), ("sealant.in_since", "2024-01-10"), ("work.tape_laid", "2021-03-01"),
+    ):  # fmt: skip
+        bench.editor.type_into(path, said)
+    assert "The sealant was due" in cautions_of(page) and "Tape laid" in cautions_of(page)
+
+    def press(command):
+        place = [answer.command for answer in page.now.answers].index(command)
+        QTest.mouseClick(page.now._buttons[place], Qt.MouseButton.LeftButton)
+
+    def codes():
+        return [step.code for step in bench.current.plan.steps]
+
+    assert bench.current.value("work.kind") == "repair" and "repair.plug" in codes()
+    press("renew_sealant")
+    assert {"strip.sealant_out", "repair.patch", "sealant.pour"} <= set(codes())
+    assert "The sealant was due" not in cautions_of(page)
+    press("renew_tape")
+    assert (
+        "tape.lay" in codes() and "repair.patch" in codes() and "Tape laid" not in cautions_of(page)
+    )
+    window.run("undo")
+    window.run("undo")
+    assert "repair.plug" in codes() and "strip.sealant_out" not in codes()
+
+
 def test_a_shop_that_chose_its_start_keeps_it_and_a_first_visit_has_none():
     back = {"previous_pressure_kpa": 180.0, "work": {"kind": "refresh", "rode_before": True}}
     for practice, changes, method in (

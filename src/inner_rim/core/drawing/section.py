@@ -85,8 +85,8 @@ def draw_section(wheel: Wheel, plan: WheelPlan) -> Section:
     outlines |= _rim(bed, flange, face, wheel.rim.hook != "straight_side")
     outlines |= _beads(bed)
     outlines |= _valve(plan, bed, face)
-    if wheel.insert is not None:
-        outlines |= _insert(wheel.insert, bed, plan)
+    if plan.wheel.insert is not None:
+        outlines |= _insert(plan.wheel.insert, bed, plan)
     half, width = 0.5 * bed.internal_width_mm, 0.5 * plan.tire.mounted_width_mm
     bottom = -plan.tire.section_height_mm
     dimensions = [

@@ -5,7 +5,7 @@
 import math
 from collections.abc import Sequence
 from datetime import date, datetime, timedelta
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 import msgspec
 
@@ -82,8 +82,9 @@ def due_care(wheel: Wheel, plan: WheelPlan) -> tuple[DueCare, ...]:
         return ()
     taped = _taped_on(wheel, plan)
     result = [*_sealant_dates(wheel, plan), *_tape_dates(wheel, plan, taped)]
-    if wheel.insert is not None:
-        before = wheel.insert.tires_used if wheel.insert.tires_used is not None else 0
+    insert = plan.wheel.insert
+    if insert is not None:
+        before = insert.tires_used if insert.tires_used is not None else 0
         used = before + since.tires
         if used >= TIRES_PER_INSERT:
             words = Message("Insert: used with {tires} tires, inspect it", {"tires": used})
@@ -91,7 +92,14 @@ def due_care(wheel: Wheel, plan: WheelPlan) -> tuple[DueCare, ...]:
     return tuple(sorted(result, key=lambda care: care.day))
 
 
-def overdue(wheel: Wheel, plan: WheelPlan, today: date) -> tuple[Message, ...]:
+class Overdue(msgspec.Struct, frozen=True):
+    """What stays in a wheel although its date is past, and what is said of it."""
+
+    what: Literal["sealant", "tape"]
+    words: Message
+
+
+def overdue(wheel: Wheel, plan: WheelPlan, today: date) -> tuple[Overdue, ...]:
     """Return what stays in a wheel although its date is past: work to offer at check-in.
 
     Source: docs/job.md 1.3 and 1.5, common practice.
@@ -102,7 +110,7 @@ def overdue(wheel: Wheel, plan: WheelPlan, today: date) -> tuple[Message, ...]:
         due = after(moment(since.sealant_at), timedelta(days=life_days(wheel, plan))).date()
         if due <= today:
             words = N_("The sealant was due on {day}: offer to refresh it, or leave it.")
-            result.append(Message(words, {"day": in_words(due, "%d %b %Y")}))
+            result.append(Overdue("sealant", Message(words, {"day": in_words(due, "%d %b %Y")})))
     if setup.sealed or setup.lays_tape or not setup.arrival.taped or setup.does == "back_to_tube":
         return tuple(result)
     laid = wheel.work.tape_laid if wheel.work is not None else None
@@ -111,10 +119,10 @@ def overdue(wheel: Wheel, plan: WheelPlan, today: date) -> tuple[Message, ...]:
     if laid and day_after(date.fromisoformat(laid[:10]), TAPE_DAYS) <= today:
         day = in_words(date.fromisoformat(laid[:10]), "%d %b %Y")
         words = N_("Tape laid {day}, over two years ago: offer new tape, or look at it closely.")
-        result.append(Message(words, {"day": day}))
+        result.append(Overdue("tape", Message(words, {"day": day})))
     elif most is not None and tires >= most:
         words = N_("{tires} tire changes on this tape: offer new tape, or look at it closely.")
-        result.append(Message(words, {"tires": tires}))
+        result.append(Overdue("tape", Message(words, {"tires": tires})))
     return tuple(result)
 
 

@@ -23,7 +23,14 @@ from inner_rim.core.procedure.fold import LogReader
 from inner_rim.core.procedure.fold_state import LogSummary
 from inner_rim.core.procedure.goals import Milestone, goals_of
 from inner_rim.core.procedure.sentences import SentenceInputs
-from inner_rim.core.procedure.setup import LogChanges, Setup, adds_layer, set_up, start_of
+from inner_rim.core.procedure.setup import (
+    LogChanges,
+    Setup,
+    adds_layer,
+    set_up,
+    start_of,
+    wheel_today,
+)
 from inner_rim.core.procedure.state import WheelState, conditions
 from inner_rim.core.procedure.stops import Caution, Stop, find_cautions, find_stops
 from inner_rim.core.procedure.words import Words
@@ -180,6 +187,7 @@ def pick_parts(
     learned: Learned = USUAL,
 ) -> Picks:
     """Return what is picked for a wheel; see `plan_wheel`."""
+    wheel = wheel_today(wheel)
     resolved = resolve(wheel, ride, practice, shelf)
     methods, stock = resolved.methods, resolved.stock
     bed = bed_of(wheel.rim)
@@ -240,7 +248,7 @@ class WheelPlanner:
         self._from = ride, practice, shelf
         self._picks = pick_parts(wheel, *self._from, None, learned)
         self._reader = reader_of(self._picks)
-        self._picked: tuple[Wheel, float | None, Picks] = wheel, None, self._picks
+        self._picked: tuple[Wheel, float | None, Picks] = self._picks.wheel, None, self._picks
         self._planned: tuple[list[Logged], WheelPlan] | None = None
 
     def plan(self, log: Sequence[Logged]) -> WheelPlan:
@@ -300,7 +308,9 @@ def as_behaved(wheel: Wheel, layers: int, tape: TapePick, summary: LogSummary) -
         wheel = msgspec.structs.replace(wheel, practice=own)
     if summary.changes.again:
         kept = True if summary.changes.again == LAYER else None  # a layer goes over good tape
-        work = msgspec.structs.replace(wheel.work or Work(), kind="retape", keep_tape=kept)
+        work = msgspec.structs.replace(
+            wheel.work or Work(), kind="retape", keep_tape=kept, insert_later=None
+        )
         wheel = msgspec.structs.replace(wheel, work=work)
         if wheel.insert is not None and not wheel.insert.ported:  # the valve that is in decides
             valve: Literal["plain", "ported"] = (

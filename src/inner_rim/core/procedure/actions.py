@@ -213,7 +213,7 @@ KINDS: dict[str, Kind] = {
         needs=conditions("has_insert=yes", "insert=off", "last=off"),
         gives=conditions("arrow_again=confirmed"),
     ),
-    "insert.look": Kind(0.5, needs=conditions("has_insert=yes", "insert=off")),
+    "insert.look": Kind(0.5, needs=conditions("has_insert=yes")),
     "insert.on": Kind(
         4.0,
         needs=conditions(

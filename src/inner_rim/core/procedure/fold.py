@@ -420,6 +420,9 @@ def _take_finding(fold: Fold, entry: Finding) -> None:
         fold.changes = msgspec.structs.replace(fold.changes, **takes)
     elif entry.check in _NO_MEANS:
         fold.say(_NO_MEANS[entry.check])
+    elif entry.check == "insert_worn" and fold.state.insert == "on":  # then its tape is in sight
+        fold.changes = msgspec.structs.replace(fold.changes, insert_out=True)
+        fold.say(conditions("tape=old") if fold.state.tape == "sound" else ())
 
 
 def _seen(fold: Fold, code: str, question: str, rechecked: bool) -> None:

@@ -155,6 +155,8 @@ ACTION_OF = {question: code for code, question in QUESTION_OF.items()} | {
     "insert_worn": "insert.look",
     "thorns_left": "tire.thorns",
     "bead_line_uneven": "spin.look",
+    "tape_edges_damaged": "tape.keep_look",
+    "tire_unsound_else": "tire.look",
 }
 #: The question that an action is, also where an odd log has it as a step.
 QUESTION_BY = {code: question for question, code in reversed(ACTION_OF.items())}

@@ -124,7 +124,8 @@ def _strip(setup: Setup) -> Iterator[Milestone]:
         )
     inserted = conditions("did=insert.on")
     out = "strip.insert_out" if setup.keeps_insert else "strip.old_insert_out"
-    yield Milestone("strip", out, conditions("insert=off"), inserted)
+    if not setup.insert_stays:
+        yield Milestone("strip", out, conditions("insert=off"), inserted)
     yield Milestone("strip", "strip.sealant_out", conditions("sealant=none"), _ON)
     if setup.lays_tape or not setup.keeps_valve:
         yield Milestone(
@@ -134,6 +135,8 @@ def _strip(setup: Setup) -> Iterator[Milestone]:
         yield Milestone("strip", "strip.tape_off", conditions("tape=none|laid|sound"))
         yield Milestone("strip", "rim.look", conditions("rim=sound"), (), "spoke_end_through")
     yield once("strip", "rim.walls", setup.rim_question)
+    if setup.patches:
+        yield once("strip", "repair.patch")
     if bare:
         yield Milestone("strip", "rim.dry", conditions("bed=dry|taped"))
         if setup.large_holes:
@@ -146,7 +149,8 @@ def _tape(setup: Setup) -> Iterator[Milestone]:
     if setup.sealed:
         return
     if setup.adds_layer or not setup.lays_tape:
-        yield Milestone("tape", "tape.keep_look", conditions("tape=laid|sound"), (), "tape_damaged")
+        question = "tape_edges_damaged" if setup.insert_stays else "tape_damaged"
+        yield Milestone("tape", "tape.keep_look", conditions("tape=laid|sound"), (), question)
     if setup.lays_tape:
         yield Milestone("tape", "tape", conditions("tape=sound", "to_lay=0"))
         yield Milestone("tape", "hole.open", conditions("hole=open"))
@@ -159,13 +163,20 @@ def _valve(setup: Setup) -> Iterator[Milestone]:
 
 
 def _tire(setup: Setup, stage: Stage = "mount") -> Iterator[Milestone]:
-    yield Milestone(stage, "tire.look", conditions("tire=sound|ready"), _ON, "tire_unsound")
+    yield _tire_looked_at(setup, stage, _ON)
     yield Milestone(
         stage, "tire.arrow", conditions("arrow=confirmed|none"), _ON, "arrow_not_confirmed"
     )
     yield Milestone(stage, "tire.wipe", conditions("tire=ready"), _ON)
     if stage == "mount":
         yield from _warmed(setup)
+
+
+def _tire_looked_at(setup: Setup, stage: Stage, unless: Facts) -> Milestone:
+    """The tire is sound, but for a cut that is patched."""
+    cut = setup.patches and setup.leak == "side_wall"
+    question = "tire_unsound_else" if cut else "tire_unsound"
+    return Milestone(stage, "tire.look", conditions("tire=sound|ready"), unless, question)
 
 
 def _warmed(setup: Setup) -> Iterator[Milestone]:
@@ -175,7 +186,7 @@ def _warmed(setup: Setup) -> Iterator[Milestone]:
 
 def _insert_in(setup: Setup) -> Iterator[Milestone]:
     on = conditions("insert=on")
-    yield once("insert", "insert.look", "insert_worn", unless=on)
+    yield once("insert", "insert.look", "insert_worn", unless=() if setup.insert_stays else on)
     again = conditions("arrow_again=confirmed|none")
     yield Milestone("insert", "tire.arrow_again", again, on, "arrow_not_confirmed_insert")
     yield Milestone("insert", "insert.on", on)
@@ -342,7 +353,7 @@ def _tire_that_stays(setup: Setup) -> Iterator[Milestone]:
         yield from _tire(setup)
         yield Milestone("mount", "bead.first", conditions("first=on|seated"))
     else:
-        yield Milestone("strip", "tire.look", conditions("tire=sound|ready"), (), "tire_unsound")
+        yield _tire_looked_at(setup, "strip", ())
 
 
 def _tape_in_sight(setup: Setup) -> Iterator[Milestone]:
@@ -353,8 +364,11 @@ def _tape_in_sight(setup: Setup) -> Iterator[Milestone]:
 
 def _repair(setup: Setup) -> Iterator[Milestone]:
     """By where it leaks; an unknown leak is found first."""
-    if setup.opens and (setup.opens_bead or not setup.tops_up):
-        yield from _one_bead_opened(setup, "repair.patch" if setup.leak == "tread" else "")
+    # beads that are off their seats are opened at once: no leak is found under them
+    seated = setup.arrival.seated and setup.arrival.tire == "on"
+    looked_for = setup.leak == "valve" or (setup.leak == "unknown" and seated)
+    if setup.opens and not looked_for and (setup.opens_bead or not setup.tops_up):
+        yield from _one_bead_opened(setup, "repair.patch" if setup.patches else "")
     elif setup.opens_bead:
         yield from _bead_cleaned(setup)
     else:
@@ -369,7 +383,8 @@ def _repaired_from_outside(setup: Setup) -> Iterator[Milestone]:
     repaired = {"unknown": "repair.find", "valve": "repair.valve", "tread": "repair.plug"}
     if setup.leak in repaired:
         yield once("strip", repaired[setup.leak])
-    yield once("strip", "sealant.look", "sealant_low")
+    if setup.tops_up or not setup.opens:
+        yield once("strip", "sealant.look", "sealant_low")
     if setup.opens:
         yield from _one_bead_opened(setup)
     elif setup.tops_up:

@@ -68,6 +68,14 @@ _ALL = (
         remedy="tape",
     ),
     StepQuestion(
+        "tape_edges_damaged",
+        N_("Tape beside the insert"),
+        N_("Tape good on both sides of the insert? No cut, no lifted edge."),
+        N_("The old tape is damaged. Take it off and tape the rim again."),
+        "tape",
+        remedy="tape",
+    ),
+    StepQuestion(
         "tape_laid_badly",
         "Tape",
         N_(
@@ -87,6 +95,13 @@ _ALL = (
         "tire_unsound",
         "Tire",
         N_("Tire good? No cut through the casing, no torn bead, two plugs at most."),
+        N_("The tire is damaged at the casing or bead. Use another tire."),
+        "tire",
+    ),
+    StepQuestion(
+        "tire_unsound_else",
+        N_("Rest of the tire"),
+        N_("Tire good apart from the cut? No torn bead, two plugs at most."),
         N_("The tire is damaged at the casing or bead. Use another tire."),
         "tire",
     ),

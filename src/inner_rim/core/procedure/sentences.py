@@ -39,7 +39,6 @@ PLAIN = {
     "check_in.approval": N_("Hookless rim: find the approval for it on the tire"),
     "check_in.weigh": N_("Weigh the wheel as it came in, or go on without"),
     "strip.deflate": N_("Let the air out"),
-    "strip.tire_off": N_("Take the tire off, both beads"),
     "strip.tube_out": N_("Take the tube out"),
     "strip.insert_out": N_("Take the insert out and put it aside"),
     "strip.old_insert_out": N_("Take the old insert out"),
@@ -146,6 +145,12 @@ def _repair_lay(known: SentenceInputs) -> Message:
     if not known.setup.leak_side:
         return Message("Spin it, then lay it flat with the leaking side down")
     return Message("Spin it, then lay it flat on the {side} side", {"side": known.side})
+
+
+def _tire_off(known: SentenceInputs) -> Message:
+    if known.setup.insert_stays:
+        return Message("Take the tire off over the insert, both beads; the insert stays on the rim")
+    return Message("Take the tire off, both beads")
 
 
 def _tape_find(known: SentenceInputs) -> Message:
@@ -465,6 +470,7 @@ SENTENCES: dict[str, Callable[[SentenceInputs], Message]] = {
     "strip.break_beads": _strip_break_beads,
     "bead.open_one": _bead_open_one,
     "repair.lay": _repair_lay,
+    "strip.tire_off": _tire_off,
     "rim.clean": _rim_clean,
     "core.in": _core_in,
     "tape.find": _tape_find,

@@ -107,6 +107,7 @@ class Setup(msgspec.Struct, frozen=True):
         tape_reason: why the old tape is not kept, empty where the shop or the work says so.
         insert: `none`, `ported` or `unported`; `unread` where its ports were not entered, which
             counts as unported.
+        insert_stays: the tire is taken off and put on over it.
         ports: sealant gets past the insert: by its ports, or by those of the valve that goes in.
         tight: the slack asks for `seat_first`.
         press_home: the tape is pressed home with a tube.
@@ -114,6 +115,7 @@ class Setup(msgspec.Struct, frozen=True):
         drops: the beads come off their seats when the air is out, and a named person goes on.
         route_reason: what forces the route, empty where it is the shop's own choice.
         opens: a refresh or repair opens one side, and all its sealant is new.
+        patches: a hole is patched from inside.
         opens_bead: a bead that leaks is opened: lying on that side did not close it, or could not.
         tops_up: a repair found too little sealant inside.
         leak_side: on which side a bead leaks, empty where nobody said.
@@ -143,6 +145,7 @@ class Setup(msgspec.Struct, frozen=True):
     tape_reason: str
     keeps_valve: bool
     keeps_insert: bool
+    insert_stays: bool
     insert: Ported
     ports: bool
     arrival: ResolvedArrival
@@ -154,6 +157,7 @@ class Setup(msgspec.Struct, frozen=True):
     route: Route
     route_reason: str
     opens: bool
+    patches: bool
     opens_bead: bool
     tops_up: bool
     leak_side: str
@@ -264,6 +268,7 @@ class LogChanges(msgspec.Struct, frozen=True):
         with_tube: the beads are seated with a tube first.
         drops: a named person goes on although the beads come off their seats when the air is out.
         lost_air: the leak test was lost.
+        insert_out: an insert that was left on is worn, and comes out.
     """
 
     again: Literal["", "tape", "layer"] = ""
@@ -274,6 +279,7 @@ class LogChanges(msgspec.Struct, frozen=True):
     with_tube: bool = False
     drops: bool = False
     lost_air: bool = False
+    insert_out: bool = False
 
 
 _LEAKS: dict[str, Leak] = {
@@ -316,6 +322,11 @@ def set_up(
     weeping = wheel.tire.tubeless_ready is False or (
         work.leak == "weeps" if work.kind == "repair" else changes.leak in ("weeps", "side_wall")
     )
+    keeps_insert = not changes.insert_out and (
+        (work.keeps_insert and arrival.insert) or (bool(changes.again) and work.insert != "none")
+    )
+    order: Order = "seat_first" if tight else methods.insert_order
+    over_it = work.does == "tire_change" and order == "insert_first"
     return Setup(
         kind=work.kind,
         sealed=sealed,
@@ -323,12 +334,15 @@ def set_up(
         adds_layer=layer,
         tape_reason=work.tape_reason,
         keeps_valve=work.keeps_valve,
-        keeps_insert=(work.keeps_insert and arrival.insert)
-        or (bool(changes.again) and work.insert != "none"),
+        keeps_insert=keeps_insert,
+        insert_stays=keeps_insert
+        and over_it
+        and work.valve_stays
+        and (sealed or (work.keeps_tape and arrival.taped)),
         insert=work.insert,
         ports=ports,
         arrival=arrival,
-        order="seat_first" if tight else methods.insert_order,
+        order=order,
         tight=tight,
         press_home=(presses := methods.press_home == "tube" and not sealed and not work.keeps_tape),
         with_tube=presses or changes.with_tube,
@@ -336,6 +350,10 @@ def set_up(
         route=route,
         route_reason=reason,
         opens=_opens(wheel, work, route, stock, pressure.start_kpa, changes.tops_up),
+        patches=work.kind == "repair"
+        and not changes.again
+        and work.leak in ("tread", "side_wall")
+        and work.does != "back_to_tube",
         opens_bead=work.does == "repair"
         and work.leak == "bead"
         and (changes.bead_leaks_on or not _lies_on_it(wheel, arrival)),
@@ -395,10 +413,12 @@ def _work_on(wheel: Wheel, methods: Methods, changes: LogChanges) -> _WorkOn:
     work = wheel.work if wheel.work is not None else Work()
     kind: WorkKind = work.kind if work.kind is not None else "convert"
     leak: Leak = _LEAKS.get(changes.leak) or work.leak or "unknown"
+    if leak == "side_wall" and work.side_wall == "weeps" and not changes.leak:
+        leak = "weeps"
     ported = _ported(wheel)
     keeps_insert = ported != "none" and _said(work.keep_insert, kind in KEEPS_INSERT)
     insert_usual = kind != "convert" and (keeps_insert or _insert_goes(kind, work, ported))
-    does = _does(kind, leak, wheel.rim.bed == "sealed", changes)
+    does = _does(kind, leak, wheel, changes)
     result = resolve_arrival(wheel, kind, insert_usual)
     valve_stays = result.valve != "none" and _keeps_valve(kind, work, ported, result)
     keeps_tape, reason = _keeps_tape(wheel, does, result.tape_kind or methods.tape_kind)
@@ -416,15 +436,34 @@ def _work_on(wheel: Wheel, methods: Methods, changes: LogChanges) -> _WorkOn:
     )
 
 
-def _does(kind: WorkKind, leak: Leak, sealed: bool, changes: LogChanges) -> WorkKind:
+def _does(kind: WorkKind, leak: Leak, wheel: Wheel, changes: LogChanges) -> WorkKind:
     """The kind of work whose milestones are reached: taping again, a repair at a nipple, a cut side
     wall.
     """
     if changes.again:
         return "retape"
-    if kind == "repair" and leak == "nipple" and not sealed:
+    if kind == "repair" and leak == "nipple" and wheel.rim.bed != "sealed":
         return "retape"
-    return "back_to_tube" if kind == "repair" and leak == "side_wall" else kind
+    work = wheel.work if wheel.work is not None else Work()
+    if kind == "repair" and leak == "side_wall" and not work.patch_cut:
+        return "back_to_tube"
+    found = kind == "refresh" or (kind == "repair" and leak != "unknown")
+    if found and work.keep_tape is False and wheel.rim.bed != "sealed":
+        return "retape"
+    return kind
+
+
+def wheel_today(wheel: Wheel) -> Wheel:
+    """Return the wheel as it leaves today: without an insert that goes in later."""
+    work = wheel.work
+    if work is None or not work.insert_later or work.kind == "insert" or wheel.insert is None:
+        return wheel
+    kind: WorkKind = work.kind if work.kind is not None else "convert"
+    keeps = _said(work.keep_insert, kind in KEEPS_INSERT)
+    arrival = wheel.arrival if wheel.arrival is not None else Arrival()
+    usual = kind != "convert" and (keeps or _insert_goes(kind, work, _ported(wheel)))
+    arrival = msgspec.structs.replace(arrival, insert=_said(arrival.insert, usual))
+    return msgspec.structs.replace(wheel, insert=None, arrival=arrival)
 
 
 def _ported(wheel: Wheel) -> Ported:
@@ -527,13 +566,16 @@ def _opens(
     """
     if work.does not in ("refresh", "repair"):
         return False
+    if wheel.work is not None and wheel.work.new_sealant:
+        return True
     fills = work.does == "refresh" or tops_up
     if fills and (route == "pour" or not _same_kind(wheel, stock)):
         return True
     closed = work.leak == "valve" or (work.leak == "bead" and not _odd(wheel))
     if work.does == "repair" and closed:
         return False
-    patches = work.does == "repair" and work.leak == "tread" and _patches(wheel, start_kpa)
+    hole = work.leak == "side_wall" or (work.leak == "tread" and _patches(wheel, start_kpa))
+    patches = work.does == "repair" and hole
     return _odd(wheel) or patches or not work.arrival.seated or work.arrival.tire != "on"
 
 

@@ -28,6 +28,7 @@ SOAP = N_("Soap weakens this sealant: wet the beads with the sealant itself.")
 SOAP_UNKNOWN = N_("Soap weakens some sealants: check the bottle first.")
 SEEN_TO_WEEP = N_("Side walls weep: more sealant, and top-ups for up to three days.")
 WEEPS = N_("No tubeless mark: side walls weep; more sealant, and top-ups for up to three days.")
+PATCHED_CUT = N_("A cut side wall is patched only where the tire's manufacturer allows it.")
 SPRAYS_OUT = N_("Sealant sprays from a valve that is low.")
 LEVERS = N_("Levers in small bites, shallow, never into the tape.")
 
@@ -266,6 +267,8 @@ class Words:
             )
         if code == "bead.wet":
             return self._soap()
+        if code == "repair.patch" and self._known.setup.leak == "side_wall":
+            return (Message(PATCHED_CUT), Message(_CAUTIONS[code][0]))
         if code == "hole.open":
             if self._known.methods.hole == "cut":
                 return (Message("Cut away from your hand."),)

@@ -48,7 +48,8 @@ def coming_back(wheel: JsonObject, plan: WheelPlan) -> JsonObject:
         result["sealant"] = sealant
     else:
         result.pop("sealant", None)
-    if isinstance(result.get("insert"), dict) and plan.setup.kind in NEW_TIRE:
+    ridden_on = state.insert == "on" and plan.setup.kind in NEW_TIRE
+    if isinstance(result.get("insert"), dict) and ridden_on:
         result["insert"]["tires_used"] = result["insert"].get("tires_used", 0) + 1
     if log.layers_added:  # what the fit needed, it needs again
         result["practice"] = {**(result.get("practice") or {}), "layers": plan.tape.layers}
@@ -70,6 +71,8 @@ def _work(before: JsonObject, plan: WheelPlan) -> JsonObject:
     leaked = plan.log.leak if plan.log.leak not in ("", "none") else before.get("leak")
     if leaked and leaked != "unknown":
         work["leaked"] = leaked
+    if before.get("insert_later") and plan.log.state.insert == "off":  # it still is to go in
+        work["insert_later"] = True
     if setup.does != "back_to_tube" and (
         seated := _seated_with(plan.log) or before.get("seated_with")
     ):

@@ -202,6 +202,19 @@ class Work(JobStruct, frozen=True):
     folded: bool | None = None
     leak: Literal["tread", "side_wall", "weeps", "bead", "valve", "nipple", "unknown"] | None = None
     leak_side: Literal["left", "right"] | None = None
+    side_wall: Annotated[
+        Literal["cut", "weeps"] | None,
+        Meta(description="what is wrong with a side wall that leaks"),
+    ] = None
+    new_sealant: Annotated[
+        bool | None, Meta(description="what is inside is wiped out, and new sealant goes in")
+    ] = None
+    patch_cut: Annotated[
+        bool | None, Meta(description="a cut side wall is patched, as the manufacturer allows")
+    ] = None
+    insert_later: Annotated[
+        bool | None, Meta(description="the tire is ridden without its insert first")
+    ] = None
     valve_mm: (
         Annotated[float, Meta(ge=5, le=150, description="length of the valve that was fitted")]
         | None

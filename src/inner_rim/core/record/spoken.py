@@ -55,7 +55,7 @@ _NAMES = (
     N_("valve"), N_("valve face"), N_("valve hole"), N_("valve lengths"), N_("valves"), N_("vent"), N_("volume"),
     N_("waited"), N_("warmed"), N_("warmth"), N_("washer"), N_("weighed"), N_("well"), N_("well depth"),
     N_("well floor"), N_("wet"), N_("what"), N_("wheels"), N_("wide"), N_("width"), N_("width gain per mm of rim"),
-    N_("leaks"), N_("electrical"), N_("bed cleaning"), N_("hole seal"), N_("inject when"), N_("core in"), N_("rest flat"), N_("wax"), N_("solvent"),
+    N_("leaks"), N_("first"), N_("tested"), N_("electrical"), N_("bed cleaning"), N_("hole seal"), N_("inject when"), N_("core in"), N_("rest flat"), N_("wax"), N_("solvent"),
     N_("abrasive"), N_("putty"), N_("finger"), N_("plain"), N_("ridden"), N_("width max"), N_("width min"), N_("width ratio"), N_("work"),
 )
 # fmt: on

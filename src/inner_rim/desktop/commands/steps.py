@@ -62,6 +62,12 @@ def choose_work(context: Context, kind: str) -> Outcome:
     return MAIN
 
 
+def renew(context: Context, path: str, said: str) -> Outcome:
+    """Make what is overdue part of the work."""
+    context.bench.editor.type_into(path, said)
+    return MAIN
+
+
 def promise(context: Context) -> Outcome | None:
     """Promise the time that can be kept: it becomes the job's due time and goes into the log."""
     context.bench.day.promise()

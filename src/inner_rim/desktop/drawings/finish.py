@@ -76,7 +76,7 @@ class FinishView(Picture):
         key = state.key if state else None
         if key != self._key:
             self._finish = 0.0
-            has_insert = state is not None and state.wheel.insert is not None
+            has_insert = state is not None and state.plan.wheel.insert is not None
             self._toggles["leg"].setChecked(has_insert)
         self._key, self._state, self._units = key, state, units
         self._answer()
@@ -91,7 +91,7 @@ class FinishView(Picture):
         tape = plan.tape.thickness_mm * (layers + on["layer"].isChecked())
         occupied = OTHER_BEAD_MM if on["bead"].isChecked() else 0.0
         if on["leg"].isChecked():
-            occupied += insert_leg_mm(self._state.wheel.insert) or OTHER_BEAD_MM
+            occupied += insert_leg_mm(plan.wheel.insert) or OTHER_BEAD_MM
         return usable_well_mm(plan.bed, tape, occupied)
 
     def slack_mm(self) -> float:

@@ -158,6 +158,8 @@ def returning_summary(state: PlannedWheel, around: PanelContext) -> tuple[str, .
         said.append(
             tr("seated with: {words}").format(words=", ".join(map(_seated_words, work.seated_with)))
         )
+    if work is not None and work.insert_later:
+        said.append(tr("its insert still to go in"))
     if wheel.tire.plugs:
         said.append(
             tr("1 plug") if wheel.tire.plugs == 1 else tr("{n} plugs").format(n=wheel.tire.plugs)
@@ -180,8 +182,9 @@ def _checking_in(
     past = overdue(state.wheel, state.plan, around.time.date())
     if past:  # these come first; what every wheel is told gives way
         told = [words for words in cautions if words != tr(MAKERS)]
-        cautions = [*(message.read(around.units) for message in past), *told]
+        cautions = [*(one.words.read(around.units) for one in past), *told]
     answers = [Answer("finish", tr("Check-in done")), Answer("first_field", tr("Enter figures"))]
+    answers += [Answer(f"renew_{one.what}") for one in past]
     given = promise_given(state)
     if around.promise is not None and given is None:
         answers.append(Answer("promise", tr("Promise {at}").format(at=clock(around.promise.sure))))

@@ -158,7 +158,9 @@ NO_INSERT = Why(
 def _insert(plan: WheelPlan, units: UnitChoice) -> PickRow:
     insert = plan.insert
     if insert is None:
-        return PickRow(tr("Insert"), tr("none"), "", "", "calm", NO_INSERT)
+        later = plan.wheel.work is not None and plan.wheel.work.insert_later
+        value = tr("at the next visit") if later else tr("none")
+        return PickRow(tr("Insert"), value, "", "", "calm", NO_INSERT)
     tone = {"fits": "calm", "remarks": "caution", "does_not_fit": "stop"}[insert.verdict]
     note = insert.reasons[0].read(units) if insert.reasons else ""
     return PickRow(tr("Insert"), tr(INSERT_WORDS[insert.verdict]), note, "", tone, insert.why)

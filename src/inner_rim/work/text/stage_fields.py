@@ -164,6 +164,8 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
         N_("Work"): (
             FieldLine("work.leak", N_("Leaks at"), LEAK),
             FieldLine("work.leak_side", N_("Leaks on"), SIDE),
+            FieldLine("work.new_sealant", N_("Sealant replaced"), YES_NO),
+            FieldLine("work.patch_cut", N_("Cut is patched"), YES_NO),
             FieldLine("tire.plugs", "Plugs"),
             FieldLine("work.keep_tape", N_("Tape stays"), YES_NO),
             FieldLine("work.keep_valve", N_("Valve stays"), YES_NO),
@@ -251,6 +253,7 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
             FieldLine("insert.joined", N_("Has a seam"), YES_NO),
             FieldLine("insert.tires_used", N_("Tires so far")),
             FieldLine("practice.insert_order", N_("First goes"), ORDER),
+            FieldLine("work.insert_later", N_("Goes in later"), YES_NO),
         ),
         N_("Its ranges"): (
             FieldLine("insert.rim_min_mm", N_("Rim from")),

@@ -18,7 +18,7 @@ from inner_rim.work.editing.state import PlannedWheel
 from inner_rim.work.text.card import overlay_text
 from inner_rim.work.text.lines import FieldChoice, ListLine, Tone, head
 from inner_rim.work.text.pick_rows import usual_stock
-from inner_rim.work.text.stage_fields import CLEANED, HOLE_SEAL, TAPE_START, WET
+from inner_rim.work.text.stage_fields import CLEANED, HOLE_SEAL, ORDER, TAPE_START, WET
 
 
 def visit_lines(visits: tuple[StoredVisit, ...], units: UnitChoice) -> list[ListLine]:
@@ -92,8 +92,26 @@ def strip_lines(state: PlannedWheel, units: UnitChoice) -> list[ListLine]:
     """Return how the bed is cleaned; an abrasive is not for carbon."""
     abrasive = state.plan.setup.lays_tape and not state.wheel.rim.carbon
     return [
+        *(_cut_lines(state) if state.plan.setup.leak == "side_wall" else ()),
         *(ways(state.plan, "bed_cleaning", CLEANED) if abrasive else ()),
         *compatibility_lines(state, units),
+    ]
+
+
+def _cut_lines(state: PlannedWheel) -> list[ListLine]:
+    """What can be done about a cut side wall."""
+    work = state.wheel.work
+    patched = work is not None and work.patch_cut is True
+    boot, patch = ("", tr("used")) if patched else (tr("used"), "")
+    return [
+        head(tr("The cut in the side wall")),
+        ListLine(tr("Boot it and fit a tube"), chip=boot, key=FieldChoice("work.patch_cut", "no")),
+        ListLine(
+            tr("Patch it from inside"),
+            note=tr("only where the tire's manufacturer allows it"),
+            chip=patch,
+            key=FieldChoice("work.patch_cut", "yes"),
+        ),
     ]
 
 
@@ -318,6 +336,11 @@ EFFECT_WORDS = {
 def insert_lines(state: PlannedWheel, units: UnitChoice) -> list[ListLine]:
     plan = state.plan
     insert = plan.insert
+    if insert is None and state.wheel.insert is not None:
+        return [
+            head(tr("No insert today")),
+            ListLine(tr("Put it in today after all"), key=FieldChoice("work.insert_later", "no")),
+        ]
     if insert is None:
         return [
             head(tr("No insert")),
@@ -338,6 +361,19 @@ def insert_lines(state: PlannedWheel, units: UnitChoice) -> list[ListLine]:
                 tr(EFFECT_WORDS[name]),
             )
         )
+    if plan.setup.tire_goes_on:
+        result += ways(plan, "insert_order", ORDER)
+    if plan.setup.new and plan.setup.tire_goes_on and plan.log.state.insert == "off":
+        result += [
+            head(tr("A new tire is hard on an insert")),
+            ListLine(
+                tr("Ride it a day without"),
+                note=tr(
+                    "a tire that was ridden goes on more easily; the insert goes in at the next visit"
+                ),
+                key=FieldChoice("work.insert_later", "yes"),
+            ),
+        ]
     return result
 
 
