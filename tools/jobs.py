@@ -119,10 +119,10 @@ JOBS: dict[str, tuple[dict[str, Any], Happens]] = {
         {"work.kind": "repair", "work.leak": "tread", "work.new_sealant": True, **SAME}, {},
     ),
     "a valve that leaks, with tape that is overdue": (
-        {"work.kind": "repair", "work.leak": "valve", "work.keep_tape": False, **SAME}, {},
+        {"work.kind": "repair", "work.leak": "valve", "work.new_tape": True, **SAME}, {},
     ),
     "a hole, with tape that is overdue": (
-        {"work.kind": "repair", "work.leak": "tread", "work.keep_tape": False, **SAME}, {},
+        {"work.kind": "repair", "work.leak": "tread", "work.new_tape": True, **SAME}, {},
     ),
     "too little sealant in a plugged tire": (
         {"work.kind": "repair", "work.leak": "tread", "practice.sealant_route": "inject", **SAME},

@@ -9,7 +9,7 @@ import msgspec
 
 from inner_rim.core.models.limit import hand_step_kpa
 from inner_rim.core.models.pressure import pick_pressure
-from inner_rim.core.plan.wheel_plan import as_behaved, pick_parts, reader_of
+from inner_rim.core.plan.wheel_plan import as_behaved, pick_parts, plan_wheel, reader_of
 from inner_rim.core.procedure.achieve import achieve
 from inner_rim.core.procedure.actions import code_of
 from inner_rim.core.procedure.questions import QUESTIONS
@@ -56,6 +56,7 @@ def any_wheel(rng):
             "insert_later",
             "patch_cut",
             "new_sealant",
+            "new_tape",
         )
         if coin() < 0.3
     }
@@ -433,4 +434,7 @@ def walk(seed):
             isinstance(item, Override) for item in one.entries[before:]
         )
         one.plan()
+        if n % 16 == 0:  # as the program plans it, with all its words
+            job = one.job
+            plan_wheel(job.wheels[0], job.ride, job.practice, job.shelf, logged(*one.entries))
     raise AssertionError(f"never ends: {[code_of(step.key) for step in one.steps][:12]}")

@@ -311,13 +311,15 @@ def as_behaved(wheel: Wheel, layers: int, tape: TapePick, summary: LogSummary) -
         work = msgspec.structs.replace(
             wheel.work or Work(), kind="retape", keep_tape=kept, insert_later=None
         )
-        wheel = msgspec.structs.replace(wheel, work=work)
+        arrival = wheel.arrival or Arrival()
+        if arrival.taped is False:  # it came in without
+            arrival = msgspec.structs.replace(arrival, taped=True)
         if wheel.insert is not None and not wheel.insert.ported:  # the valve that is in decides
             valve: Literal["plain", "ported"] = (
                 "ported" if summary.state.ports == "yes" else "plain"
             )
-            arrival = msgspec.structs.replace(wheel.arrival or Arrival(), valve=valve)
-            wheel = msgspec.structs.replace(wheel, arrival=arrival)
+            arrival = msgspec.structs.replace(arrival, valve=valve)
+        wheel = msgspec.structs.replace(wheel, work=work, arrival=arrival)
     return wheel
 
 

@@ -448,7 +448,7 @@ def _does(kind: WorkKind, leak: Leak, wheel: Wheel, changes: LogChanges) -> Work
     if kind == "repair" and leak == "side_wall" and not work.patch_cut:
         return "back_to_tube"
     found = kind == "refresh" or (kind == "repair" and leak != "unknown")
-    if found and work.keep_tape is False and wheel.rim.bed != "sealed":
+    if found and work.new_tape and wheel.rim.bed != "sealed":
         return "retape"
     return kind
 
@@ -517,6 +517,8 @@ def _keeps_tape(wheel: Wheel, kind: WorkKind, tape_kind: str) -> tuple[bool, str
     work = wheel.work
     said = work.keep_tape if work is not None else None
     if kind == "retape":  # with the tape kept, one more layer goes over it
+        return False, ""
+    if work is not None and work.new_tape:
         return False, ""
     if said is not None:
         return said, ""

@@ -209,6 +209,9 @@ class Work(JobStruct, frozen=True):
     new_sealant: Annotated[
         bool | None, Meta(description="what is inside is wiped out, and new sealant goes in")
     ] = None
+    new_tape: Annotated[
+        bool | None, Meta(description="new tape is laid, whatever else the work is")
+    ] = None
     patch_cut: Annotated[
         bool | None, Meta(description="a cut side wall is patched, as the manufacturer allows")
     ] = None

@@ -141,8 +141,8 @@ _LOOKING = (
 _STEPS = (
     _on_panel("finish", N_("Stage done"), steps.finish_stage),
     *(_on_panel(f"work_{kind}", words, partial(steps.choose_work, kind=kind)) for kind, words in WORK_WORDS.items()),
-    _on_panel("renew_sealant", N_("Replace the sealant"), partial(steps.renew, path="work.new_sealant", said="yes")),
-    _on_panel("renew_tape", N_("Tape it again too"), partial(steps.renew, path="work.keep_tape", said="no")),
+    _on_panel("renew_sealant", N_("Replace the sealant"), partial(steps.renew, path="work.new_sealant")),
+    _on_panel("renew_tape", N_("Tape it again too"), partial(steps.renew, path="work.new_tape")),
     _on_panel("promise", N_("Promise the time that can be kept nine times in ten"), steps.promise, "U"),
     _on_panel("step_done", N_("Step done"), steps.finish_step),
     _on_panel("stage_done", N_("Steps done, up to the next question, wait or amount"), steps.finish_whole_stage, "D"),

@@ -165,6 +165,7 @@ STAGE_FIELDS: dict[str, dict[str, tuple[FieldLine, ...]]] = {
             FieldLine("work.leak", N_("Leaks at"), LEAK),
             FieldLine("work.leak_side", N_("Leaks on"), SIDE),
             FieldLine("work.new_sealant", N_("Sealant replaced"), YES_NO),
+            FieldLine("work.new_tape", N_("New tape"), YES_NO),
             FieldLine("work.patch_cut", N_("Cut is patched"), YES_NO),
             FieldLine("tire.plugs", "Plugs"),
             FieldLine("work.keep_tape", N_("Tape stays"), YES_NO),
