@@ -141,7 +141,10 @@ def test_every_combination_of_work_bed_insert_order_route_press_and_core():
             "keep_valve": st.booleans(),
             "keep_insert": st.booleans(),
             "folded": st.booleans(),
-            "insert_later": st.booleans(),
+            **{
+                name: st.booleans()
+                for name in ("insert_later", "new_sealant", "new_tape", "patch_cut")
+            },
             "tape_changes": st.integers(0, 6),
             "leak": st.sampled_from(
                 ("tread", "side_wall", "weeps", "bead", "valve", "nipple", "unknown")

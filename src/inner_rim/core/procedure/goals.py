@@ -364,9 +364,8 @@ def _tape_in_sight(setup: Setup) -> Iterator[Milestone]:
 
 def _repair(setup: Setup) -> Iterator[Milestone]:
     """By where it leaks; an unknown leak is found first."""
-    # beads that are off their seats are opened at once: no leak is found under them
-    seated = setup.arrival.seated and setup.arrival.tire == "on"
-    looked_for = setup.leak == "valve" or (setup.leak == "unknown" and seated)
+    # one that is flat is opened at once: no leak is found without air
+    looked_for = setup.leak == "valve" or (setup.leak == "unknown" and setup.arrival.air)
     if setup.opens and not looked_for and (setup.opens_bead or not setup.tops_up):
         yield from _one_bead_opened(setup, "repair.patch" if setup.patches else "")
     elif setup.opens_bead:
