@@ -1,5 +1,7 @@
 """The words beside the drawings: picks, cards and the labels of the scale."""
 
+import itertools
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -10,7 +12,7 @@ from PyQt6.QtWidgets import QApplication, QLabel
 from inner_rim.core.plan.wheel_plan import plan_job
 from inner_rim.core.record.reading import job_from_plain
 from inner_rim.core.record.units import METRIC, UnitChoice
-from inner_rim.desktop.drawings.scale import side_by_side
+from inner_rim.desktop.drawings.scale import at_their_ticks
 from inner_rim.desktop.widgets.base import PlainLabel
 from inner_rim.desktop.widgets.theme import Theme, theme_choice
 from inner_rim.work.text.card import text_card
@@ -28,19 +30,23 @@ def row(title, units=METRIC, **changes):
     return next(result for result in rows(plan(**changes), units) if result.title == title)
 
 
-@given(st.lists(st.tuples(st.floats(200, 1200), st.floats(20, 120)), min_size=1, max_size=6))
-def test_labels_of_the_scale_never_overlap_and_stay_inside(labels):
+@given(
+    st.lists(st.tuples(st.floats(200, 1200), st.floats(20, 120)), min_size=1, max_size=6),
+    st.lists(st.floats(200, 1200), max_size=3),
+)
+def test_labels_of_the_scale_are_at_their_ticks_and_cover_no_other_mark(labels, blocked):
     labels.sort()
-    centers, widths = [c for c, _ in labels], [w for _, w in labels]
+    ticks, widths = [tick for tick, _ in labels], [width for _, width in labels]
     left, right, gap = 180.0, 1256.0, 8.0
-    edges = side_by_side(centers, widths, left, right, gap)
-    for i in range(len(edges) - 1):
-        assert edges[i] + widths[i] + gap <= edges[i + 1] + 1e-6
-    assert edges[-1] + widths[-1] <= right + 1e-6
-    if sum(widths) + gap * len(widths) <= right - left:
-        assert edges[0] >= left - 1e-6
-    alone = side_by_side(centers[:1], widths[:1], left, right, gap)[0]
-    assert alone == pytest.approx(min(max(centers[0] - widths[0] / 2, left), right - widths[0]))
+    edges = at_their_ticks(ticks, widths, blocked, left, right, gap)
+    shown = [one for one in zip(edges, ticks, widths, strict=True) if one[0] is not None]
+    for edge, tick, width in shown:
+        assert edge - 1e-6 <= tick <= edge + width + 1e-6 and left <= edge <= right - width
+        assert not any(edge < x < edge + width for x in (*blocked, *ticks) if abs(x - tick) > 2.0)
+    for before, after in itertools.pairwise(shown):
+        assert before[0] + before[2] + gap <= after[0] + 1e-6
+    alone = at_their_ticks(ticks[:1], widths[:1], [], left, right, gap)[0]
+    assert alone is not None
 
 
 def test_the_picks_stand_in_the_order_of_the_bench():

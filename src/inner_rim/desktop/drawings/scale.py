@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPolygonF
 from PyQt6.QtWidgets import QWidget
@@ -14,8 +16,8 @@ from inner_rim.desktop.widgets.theme import TEXT, TITLE, Theme
 from inner_rim.words import tr
 
 HEADROOM = 1.14  # how far the scale goes past the limit
-#: The whole, room at the left for the unit, the top of the bar, px.
-HIGH_PX, LEFT_PX, BAR_PX = 94, 74, 49
+#: The whole, room at the left for the unit, the top and the height of the bar, a row of words, px.
+HIGH_PX, LEFT_PX, BAR_PX, THICK_PX, ROW_PX = 98, 74, 40, 11, 21
 
 
 class PressureScale(Picture):
@@ -101,7 +103,10 @@ class PressureScale(Picture):
     def _paint_bar(self, painter: QPainter, plan: WheelPlan) -> None:
         theme, p = self._theme, plan.pressure
         bar = QRectF(
-            theme.px(LEFT_PX), theme.px(BAR_PX), self.width() - theme.px(LEFT_PX + 20), theme.px(11)
+            theme.px(LEFT_PX),
+            theme.px(BAR_PX),
+            self.width() - theme.px(LEFT_PX + 20),
+            theme.px(THICK_PX),
         )
         limit = p.limit_kpa
 
@@ -120,72 +125,69 @@ class PressureScale(Picture):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
         painter.drawRect(bar)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        marks_above = [(p.settle_kpa, tr("sealing {p}"), 400)]
-        if p.minimum_kpa is not None:
-            marks_above.insert(0, (p.minimum_kpa, tr("min {p}"), 400))
-        marks_below = [(step, "{p}", 400) for step in p.seating_kpa if step != p.start_kpa]
-        marks_below.append((p.start_kpa, tr("riding {p}"), 600))
         at_the_limit = tr("LIMIT {p}, {origin}").format(
             p=show(limit, "kpa", self._units), origin=tr(limit_words(p))
         )
         width = theme.width_of(at_the_limit, TITLE, 600) + 4
         limit_left = min(self._x(limit, bar, limit) - width * 0.5, bar.right() - width)
-        self._marks(painter, marks_above, bar, limit, above=True, right=limit_left - 8)
-        self._marks(painter, sorted(marks_below), bar, limit, above=False, right=bar.right())
+        self._paint_marks(painter, plan, bar)
         x = self._x(limit, bar, limit)
         painter.fillRect(QRectF(x - 2, bar.top() - 6, 4, bar.height() + 12), theme.color("stop"))
         painter.setPen(theme.color("stop"))
         painter.setFont(theme.font(TITLE, 600))
         painter.drawText(
-            QRectF(limit_left, bar.top() - theme.px(45), width, theme.px(30)),
+            QRectF(limit_left, bar.top() - theme.px(37), width, theme.px(30)),
             Qt.AlignmentFlag.AlignVCenter,
             at_the_limit,
         )
         self._pointers(painter, bar, limit)
 
-    def _marks(
-        self,
-        painter: QPainter,
-        marks: list[tuple[float, str, int]],
-        bar: QRectF,
-        limit: float,
-        *,
-        above: bool,
-        right: float,
-    ) -> None:
-        """Paint ticks and their words, pushed aside where they would run into each other; above the
-        bar, words that would end up far from their tick are left out.
+    def _paint_marks(self, painter: QPainter, plan: WheelPlan, bar: QRectF) -> None:
+        """Paint a tick for every pressure; steps in the first row below it, what has a name in the
+        second, with a line to it.
         """
-        theme = self._theme
-        texts = [
-            words.format(p=show(kpa, "kpa", self._units, symbol=False)) for kpa, words, _ in marks
+        theme, limit = self._theme, plan.pressure.limit_kpa
+        named = self._named(plan)
+        texts = {show(kpa, "kpa", self._units, symbol=False) for kpa in named}
+        steps = [
+            kpa
+            for kpa in plan.pressure.seating_kpa
+            if show(kpa, "kpa", self._units, symbol=False) not in texts
         ]
-        widths = [
-            theme.width_of(text, TEXT, weight) + 4.0
-            for text, (_, _, weight) in zip(texts, marks, strict=True)
-        ]
-        ticks = [self._x(kpa, bar, limit) for kpa, _, _ in marks]
-        shown, edges = list(range(len(marks))), (bar.left() - theme.px(40), right, theme.px(8))
-        while True:
-            placed = side_by_side([ticks[i] for i in shown], [widths[i] for i in shown], *edges)
-            lefts = dict(zip(shown, placed, strict=True))
-            moved = {
-                i: abs(left + 0.5 * widths[i] - ticks[i]) - widths[i] for i, left in lefts.items()
-            }
-            farthest = max(shown, key=moved.__getitem__, default=None)
-            if not above or farthest is None or moved[farthest] <= 0.0:
-                break
-            shown.remove(farthest)
-        top = bar.top() - theme.px(26) if above else bar.bottom() + theme.px(7)
-        edge = bar.top() - 4 if above else bar.bottom() + 4
-        painter.setPen(theme.color("ink"))
-        for tick in ticks:
-            painter.drawLine(int(tick), int(edge), int(tick), int(bar.center().y()))
-        for i, left in lefts.items():
-            painter.setFont(theme.font(TEXT, marks[i][2]))
-            painter.drawText(
-                QRectF(left, top, widths[i], theme.px(22)), Qt.AlignmentFlag.AlignCenter, texts[i]
+        lines = [self._x(kpa, bar, limit) for kpa in named]
+        mark = self._x(limit, bar, limit)
+        figures = [show(kpa, "kpa", self._units, symbol=False) for kpa in steps]
+        for row, pressures, words, blocked, weight in (
+            (0, steps, figures, [*lines, mark], 400),
+            (1, list(named), list(named.values()), [mark], 600),
+        ):
+            ticks = [self._x(kpa, bar, limit) for kpa in pressures]
+            widths = [theme.width_of(text, TEXT, weight) + 4.0 for text in words]
+            places = at_their_ticks(
+                ticks, widths, blocked, bar.left() - theme.px(40), self.width(), theme.px(8)
             )
+            top = bar.bottom() + 4 + row * theme.px(ROW_PX)
+            painter.setPen(theme.color("ink"))
+            for tick in ticks:
+                down = top if row else bar.bottom() + 4
+                painter.drawLine(int(tick), int(bar.center().y()), int(tick), int(down))
+            painter.setFont(theme.font(TEXT, weight))
+            for left, width, text in zip(places, widths, words, strict=True):
+                if left is not None:
+                    box = QRectF(left, top, width, theme.px(ROW_PX))
+                    painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+
+    def _named(self, plan: WheelPlan) -> dict[float, str]:
+        """The pressures that have a name, from the lowest; two names of one pressure together."""
+        p = plan.pressure
+        names = [(p.start_kpa, tr("riding")), (p.settle_kpa, tr("sealing"))]
+        if p.minimum_kpa is not None:
+            names.insert(0, (p.minimum_kpa, tr("min")))
+        by_text: dict[str, tuple[float, list[str]]] = {}
+        for kpa, name in sorted(names, key=lambda one: one[0]):
+            text = show(kpa, "kpa", self._units, symbol=False)
+            by_text.setdefault(text, (kpa, []))[1].append(name)
+        return {kpa: f"{', '.join(said)} {text}" for text, (kpa, said) in by_text.items()}
 
     def _pointers(self, painter: QPainter, bar: QRectF, limit: float) -> None:
         theme = self._theme
@@ -209,21 +211,43 @@ class PressureScale(Picture):
             )
 
 
-def side_by_side(
-    centers: list[float], widths: list[float], left: float, right: float, gap: float
-) -> list[float]:
-    """Return the left edges of labels that should be over their centers, in order, without overlap.
+def at_their_ticks(
+    ticks: Sequence[float],
+    widths: Sequence[float],
+    blocked: Sequence[float],
+    left: float,
+    right: float,
+    gap: float,
+) -> list[float | None]:
+    """Return the left edge of each label: centered at its tick, else beginning or ending there;
+    None where there is no room for it.
 
-    First each is pushed right of the one before, then the last ones back inside `right`. Where
-    there is not room for all, order and gap are kept and the first ones pass `left`.
+    No two overlap, none is outside left and right, and none covers a mark that is not its own.
+
+    Args:
+        ticks: in order, as the blocked marks need not be.
+        blocked: other marks that no label may cover.
+
+    >>> at_their_ticks([100.0, 130.0], [40.0, 40.0], [], 0.0, 300.0, 8.0)
+    [60.0, 130.0]
     """
-    edges: list[float] = []
+    result: list[float | None] = []
     free = left
-    for center, width in zip(centers, widths, strict=True):
-        edges.append(max(center - 0.5 * width, free))
-        free = edges[-1] + width + gap
-    most = right
-    for i in range(len(edges) - 1, -1, -1):
-        edges[i] = min(edges[i], most - widths[i])
-        most = edges[i] - gap
-    return edges
+    for place, (tick, width) in enumerate(zip(ticks, widths, strict=True)):
+        others = [x for x in (*blocked, *ticks[:place], *ticks[place + 1 :]) if abs(x - tick) > 2.0]
+        after = ticks[place + 1] if place + 1 < len(ticks) else right + width
+        # one that ends at its tick leaves the next one room
+        tight = after - tick < 0.5 * (width + widths[min(place + 1, len(widths) - 1)]) + gap
+        ends, centered, begins = tick - width, tick - 0.5 * width, tick
+        edges = (ends, centered, begins) if tight else (centered, begins, ends)
+        fits = (
+            edge
+            for edge in edges
+            if edge >= free
+            and edge + width <= right
+            and not any(edge - 2.0 < x < edge + width + 2.0 for x in others)
+        )
+        edge = next(fits, None)
+        result.append(edge)
+        free = edge + width + gap if edge is not None else free
+    return result
