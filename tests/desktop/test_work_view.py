@@ -11,13 +11,14 @@ from PyQt6.QtWidgets import QApplication, QLabel, QLineEdit, QPushButton
 
 from inner_rim.core.plan import wheel_plan
 from inner_rim.core.procedure.actions import KINDS
+from inner_rim.core.record.log import StepEntry
 from inner_rim.desktop.banner import PAGES
 from inner_rim.desktop.bench.page import BenchPage
 from inner_rim.desktop.widgets.theme import SIZES, Theme
 from inner_rim.work.text.odds import NAMES, step_name
-from tests.desktop.drive import looking, select
+from tests.desktop.drive import cautions_of, looking, select
 
-MAX_WORDS, MAX_SIZES, MAX_NAME = 120, 6, 4
+MAX_WORDS, MAX_SIZES, MAX_NAME = 120, 7, 4
 #: Where steps are gathered, each with its sentence.
 MAX_GATHERED = 170
 WHEELS = (
@@ -101,7 +102,7 @@ def test_at_most_120_words_are_in_view_at_any_stage(demo, painted, name):
             continue
         stages.add(state.progress.stage)
         words = words_in_view(demo.shell, texts)
-        gathered = bool(state.progress.together) and bool(demo.window.turns.view().now.more)
+        gathered = bool(demo.window.turns.view().now.steps)
         assert 40 < len(words) <= (MAX_GATHERED if gathered else MAX_WORDS), (
             state.progress.stage,
             demo.window.turns.view().now.head,
@@ -111,7 +112,7 @@ def test_at_most_120_words_are_in_view_at_any_stage(demo, painted, name):
 
 
 @pytest.mark.parametrize("theme", ["light", "dark"])
-def test_type_has_six_sizes_on_all_pages_none_shrunk_to_fit(demo, painted, theme):
+def test_type_has_seven_sizes_on_all_pages_none_shrunk_to_fit(demo, painted, theme):
     _texts, sizes = painted
     window = demo.window
     window.use_theme(Theme(theme))
@@ -158,7 +159,9 @@ def test_the_picture_and_the_figure_follow_the_step(demo):
         step = state.progress.step.code if state.progress.step is not None else state.progress.stage
         if state.progress.seats_next:
             step = "seat.steps"
-        seen[step] = (window.page.deck.pictures, window.page.now._figure.text())
+        gathered = demo.window.turns.view().now.steps
+        figure = gathered[0].figure if gathered else window.page.now._figure.text()
+        seen[step] = (window.page.deck.pictures, figure)
     pictures = {step: pictures for step, (pictures, _figure) in seen.items()}
     assert pictures["tape.lay"] == ("section", "loupe") and pictures["seat.steps"] == ("sectors",)
     assert pictures["hold.read"] == ("plot",) and pictures["check_in"] == ("section",)
@@ -173,6 +176,53 @@ def test_the_picture_and_the_figure_follow_the_step(demo):
             question = demo.bench.current.progress.question is not None
             assert window.run("answer_yes" if question else "step_done")
         assert window.page.deck.pictures == expected, command
+
+
+def test_gathered_steps_are_all_said_and_each_is_confirmed_by_its_number(demo):
+    """Enter confirms the list; a number one of it, never before what it needs; the picture follows where one points."""
+    window, page, bench = demo.window, demo.window.page, demo.bench
+    select(window, "Warden")
+    bench.recorder.reopen_stage("strip")
+    page.now.focus_main()
+    rows = [row for row in page.now.rows.rows if row.isVisible()]
+    steps = bench.current.progress.together
+    assert len(rows) == len(steps) > 3 and not page.now._action.isVisible()
+    for number, (row, step) in enumerate(zip(rows, steps, strict=True), 1):
+        whole = step.text.read(bench.units)
+        assert row.accessibleName().startswith(f"{number}  {whole}") and whole in row._words.text()
+        assert row._words.font().pixelSize() >= 20
+
+    def press(key):
+        QTest.keyClick(QApplication.focusWidget(), key)
+
+    before = len(bench.current.log)
+    press(K.Key_3)  # with air in, and both beads on their seats
+    assert len(bench.current.log) == before and "First: Let the air out" in cautions_of(page)
+    press(K.Key_1)
+    assert bench.current.log[-1].entry.step == steps[0].key
+    assert [one.key for one in bench.current.progress.together] == [one.key for one in steps[1:]]
+    QTest.mouseClick(page.now.rows.rows[0], Qt.MouseButton.LeftButton)
+    assert bench.current.log[-1].entry.step == steps[1].key
+    press(K.Key_Return)
+    done = {item.entry.step for item in bench.current.log if isinstance(item.entry, StepEntry)}
+    assert {one.key for one in steps} <= done and bench.current.progress.question is not None
+    select(window, "Sandpiper 2 · rear")
+    bench.recorder.reopen_stage("mount")
+    while not (len(bench.current.progress.together) > 2):
+        assert window.run("answer_yes")
+    page.now.focus_main()
+    codes = [step.code for step in bench.current.progress.together]
+    at = next(place for place, code in enumerate(codes) if code.startswith("bead."))
+    first = page.deck.pictures
+    for _ in range(at):
+        press(K.Key_Down)
+    assert looking(page).pointed == at and page.deck.pictures == ("finish",) != first
+    assert page.now.rows.rows[at].isChecked() and page.now._buttons[0].hasFocus()
+    for _ in range(12):
+        press(K.Key_Up)
+    assert looking(page).pointed == 0 and page.deck.pictures == first
+    amounts = [step.asks for step in bench.current.progress.together if step.asks]
+    assert len(amounts) <= 1
 
 
 def test_what_was_opened_goes_away_with_escape_with_its_key_and_with_the_next_answer(demo):

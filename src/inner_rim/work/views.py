@@ -312,7 +312,7 @@ def _pictures(
     """The picture that was asked for, else those that the step needs."""
     if looking.picture is not None:
         return (looking.picture,)
-    return ("sectors",) if looking.low is not None else pictures_of(state, live)
+    return ("sectors",) if looking.low is not None else pictures_of(state, live, looking.pointed)
 
 
 def _others(state: BenchWheel | None, wheels: list[BenchWheel]) -> tuple[BenchWheel, ...]:

@@ -137,15 +137,11 @@ class Words:
         return pressure.start_kpa if todo.up_to == 0 else pressure.settle_kpa
 
     def _asks(self, todo: Todo) -> Asks:
-        """What is logged with an action: the layers once, before the first strip."""
-        if todo.code == "tape.lay":
-            first = number_of(todo.key) == 1 and not self._known.setup.adds_layer
-            return "layers" if first and not self._known.setup.no_tape else ""
-        return (
-            ""
-            if todo.code == "valve.fit" and self._known.setup.keeps_valve
-            else _ASKS.get(todo.code, "")
-        )
+        """What is logged with an action: the layers once all of them are down."""
+        setup = self._known.setup
+        if todo.code == "tape.press":
+            return "" if setup.adds_layer or setup.no_tape else "layers"
+        return "" if todo.code == "valve.fit" and setup.keeps_valve else _ASKS.get(todo.code, "")
 
     # -- sentences -------------------------------------------------------------------------------
 

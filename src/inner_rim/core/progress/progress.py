@@ -118,11 +118,8 @@ class Progress(msgspec.Struct, frozen=True):
 
     @property
     def asked(self) -> tuple[Asks, ...]:
-        """What is written down with the steps that one answer confirms, at most two; a dose or a
-        dip alone.
-        """
-        asked = [step.asks for step in self.together if step.asks]
-        return tuple(asked[-1:] if asked and asked[-1] in ("dose", "dip") else asked[:2])
+        """What is written down with the steps that one answer confirms: an amount of the last."""
+        return tuple(step.asks for step in self.together if step.asks)
 
 
 def derive(wheel: Wheel, plan: WheelPlan) -> Progress:
@@ -343,7 +340,7 @@ def _together(plan: WheelPlan, step: Action | None) -> tuple[Action, ...]:
             break
         result.append(item)
         short = item.code in _SHORT_WAIT and not plan.setup.weeping
-        if item.asks in ("dose", "dip") or (item.wait_minutes > 0.0 and not short):
+        if item.asks or (item.wait_minutes > 0.0 and not short):
             break
     return tuple(result)
 

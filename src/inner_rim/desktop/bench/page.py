@@ -123,6 +123,8 @@ class BenchPage(Page):
         self.side.closed.connect(lambda: self.commanded.emit("leave", ""))
         self.side.taken.connect(lambda key: self.commanded.emit("take_choice", key))
         self.now.commanded.connect(lambda command: self.commanded.emit(command, ""))
+        self.now.one_done.connect(lambda at: self.commanded.emit("one_done", str((at + 1) % 10)))
+        self.now.pointed.connect(lambda place: self.commanded.emit("point_at", str(place)))
         self.inputs.done.connect(self.now.focus_main)
         self.inputs.stage_wanted.connect(lambda command: self.commanded.emit(command, ""))
         self.deck.commanded.connect(self.commanded)
@@ -194,7 +196,7 @@ class BenchPage(Page):
             summary_text(state, view.units, view.working) if state is not None else ""
         )
         self._show_fields(view)
-        self.now.show_now(view.now, view.target, view.working)
+        self.now.show_now(view.now, view.target, view.working, view.looking.pointed)
         self.now.prefill(view.mark)
         self._share(view)
         if self.side.isVisibleTo(self):

@@ -7,6 +7,7 @@ from PyQt6.QtGui import QFontMetrics, QResizeEvent
 from PyQt6.QtWidgets import QFrame, QGridLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from inner_rim.core.record.texts import cleaned
+from inner_rim.desktop.bench.step_rows import StepRows
 from inner_rim.desktop.commands.command import Focus
 from inner_rim.desktop.commands.table import BY_ID, shown_key
 from inner_rim.desktop.widgets.base import PlainLabel, Scrolling, discard, show_if
@@ -65,6 +66,8 @@ class StepPanel(QFrame):
     """
 
     commanded = pyqtSignal(str)
+    one_done = pyqtSignal(int)
+    pointed = pyqtSignal(int)
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -77,6 +80,9 @@ class StepPanel(QFrame):
         self._typing, self._alarm = False, ""
         self._buttons: list[QPushButton] = []
         self._head, self._action, self._figure = PlainLabel(""), PlainLabel(""), PlainLabel("")
+        self.rows = StepRows(theme)
+        self.rows.chosen.connect(self.one_done)
+        self.rows.pointed.connect(self.pointed)
         self._more: list[PlainLabel] = []
         self._cautions: list[PlainLabel] = []
         for label in (self._head, self._action):
@@ -122,6 +128,7 @@ class StepPanel(QFrame):
         self._lines.setContentsMargins(0, 0, 0, 0)
         self._lines.addWidget(self._action)
         self._lines.addWidget(self._figure)
+        self._lines.addWidget(self.rows)
         self._lines.addStretch(1)
         self._scroll = Scrolling(self._words)
 
@@ -143,6 +150,7 @@ class StepPanel(QFrame):
 
     def set_theme(self, theme: Theme) -> None:
         self._theme = theme
+        self.rows.set_theme(theme)
         self._figure.setStyleSheet(theme.type_style(FIGURE, 600))
         for label, entry in self._entries:
             label.setFont(theme.font(TEXT))
@@ -203,10 +211,11 @@ class StepPanel(QFrame):
 
     # -- showing ---------------------------------------------------------------------------------
 
-    def show_now(self, now: Now, target: str = "", working: bool = True) -> None:
-        """Show the next action with its figure, what follows, its cautions, the entries it needs,
-        and its answers.
+    def show_now(self, now: Now, target: str = "", working: bool = True, pointed: int = 0) -> None:
+        """Show the next action with its figure, or several, what follows, its cautions, the entries
+        it needs, and its answers.
         """
+        self._point(now, pointed)
         if (now, target, working) == (self._now, self._target, self._working):
             return
         before, self._now, self._target = self._now, now, target
@@ -216,15 +225,16 @@ class StepPanel(QFrame):
         self._head.setText(now.head if working else now.quiet)
         show_if(self._head, working or bool(now.quiet))
         self._head.setToolTip(now.quiet if working else "")
-        self._action.setText(self._alarm or now.action)
+        self._show_action()
         self._figure.setText(target)
         show_if(self._figure, bool(target) and working)
         if (now.more, now.cautions) != (before.more, before.cautions):
-            self._more = self._show_lines(self._more, list(now.more), 2)
+            self._more = self._show_lines(self._more, list(now.more), 3)
             signs = [f"!\u2002{words}" for words in now.cautions]
-            self._cautions = self._show_lines(self._cautions, signs, 2 + len(self._more))
+            self._cautions = self._show_lines(self._cautions, signs, 3 + len(self._more))
             dressed = False
-        self.setAccessibleName(f"{now.head}. {now.action}")
+        said = now.action or " ".join(f"{n}  {one.words}" for n, one in enumerate(now.steps, 1))
+        self.setAccessibleName(f"{now.head}. {said}")
         self.setAccessibleDescription(" ".join((target, *now.more, *now.cautions)).strip())
         self._show_answers(now.answers)
         if dressed:
@@ -232,6 +242,21 @@ class StepPanel(QFrame):
         else:
             self._dress()
         self._scroll.ensureVisible(0, 0)
+
+    def _show_action(self) -> None:
+        words = self._alarm or self._now.action
+        self._action.setText(words)
+        show_if(self._action, bool(words) or not self._now.steps)
+
+    def _point(self, now: Now, pointed: int) -> None:
+        """Show the steps of a list, and the one that is pointed to."""
+        new = now.steps != self.rows.steps
+        show_if(self.rows, bool(now.steps))
+        self.rows.show_steps(now.steps, pointed)
+        if new:
+            self._soon.start()
+        elif (row := self.rows.row_in_view) is not None:
+            self._scroll.ensureWidgetVisible(row, 0, 0)
 
     def _show_lines(
         self, labels: Sequence[QLabel], texts: list[str], place: int
@@ -351,7 +376,7 @@ class StepPanel(QFrame):
             return
         self._alarm = words
         theme = self._theme
-        self._action.setText(words or self._now.action)
+        self._show_action()
         purpose = {"near": "caution", "over": "stop"}.get(alarm if words else "", "")
         self.setStyleSheet(
             f"QFrame[role='step'] {{ background: {theme.color(purpose + '_soft').name()};"
@@ -373,6 +398,9 @@ class StepPanel(QFrame):
         if self._working:
             least, most, high = self._theme.px(STEP), MAX_PX, MAX_PX
             self._action.setStyleSheet(self._theme.type_style(self._step_size(), 600))
+            viewport = self._scroll.viewport()
+            if self.rows.steps and viewport is not None:
+                self.rows.fit(viewport.width(), viewport.height())
         else:
             wide = max(100, self.width() - self._theme.px(34))
             least = most = min(self._lines.heightForWidth(wide), self._theme.px(120))

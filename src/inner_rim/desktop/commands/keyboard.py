@@ -15,7 +15,7 @@ from inner_rim.desktop.commands.table import by_key
 BOUNCE_MS = 250
 
 #: Keys that move in choices, lists and drawings where no command has them.
-SHARED = ("Left", "Right", "Delete")
+SHARED = ("Left", "Right", "Up", "Down", "Delete")
 
 
 class Keyboard:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from functools import partial
 from typing import Literal, get_args
 
 import msgspec
@@ -90,6 +91,29 @@ def finish_step(context: Context) -> Outcome | None:
     if step is None:
         return None
     return _finished(context, (step.asks,) if step.asks else (), context.bench.recorder.finish_step)
+
+
+def finish_one(context: Context) -> Outcome:
+    """Tick one step of the list off by its number, the others stay; never before what it needs."""
+    state, place = context.planned, ((context.digit or 0) - 1) % 10
+    steps = state.progress.together
+    if place >= len(steps):
+        raise Complaint(tr("The steps are 1 to {n}.").format(n=len(steps)))
+    step = steps[place]
+    if not all(map(state.plan.log.state.holds, step.needs)):
+        raise Complaint(tr("First: {step}").format(step=context.now.steps[0].words))
+    finish = partial(context.bench.recorder.finish_step, key=step.key)
+    return _finished(context, (step.asks,) if step.asks else (), finish)
+
+
+def point(context: Context, by: int) -> Outcome:
+    """Point to the next or the last step of the list: the picture follows."""
+    last = len(context.now.steps) - 1
+    return context.look(pointed=min(max(context.looking.pointed + by, 0), last))
+
+
+def point_at(context: Context) -> Outcome:
+    return context.look(pointed=int(context.value))
 
 
 def _finished(

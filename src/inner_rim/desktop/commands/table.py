@@ -36,8 +36,13 @@ def _numbered(context: Context) -> bool:
     return any(answer.number for answer in context.now.answers)
 
 
+def _gathered(context: Context) -> bool:
+    return bool(context.now.steps)
+
+
 def _digits_for_why(context: Context) -> bool:
-    return _planned(context) and not _marking(context) and not _numbered(context)
+    taken = _marking(context) or _numbered(context) or _gathered(context)
+    return _planned(context) and not taken
 
 
 def _several(context: Context) -> bool:
@@ -144,7 +149,10 @@ _STEPS = (
     _on_panel("renew_sealant", N_("Replace the sealant"), partial(steps.renew, path="work.new_sealant")),
     _on_panel("renew_tape", N_("Tape it again too"), partial(steps.renew, path="work.new_tape")),
     _on_panel("promise", N_("Promise the time that can be kept nine times in ten"), steps.promise, "U"),
-    _on_panel("step_done", N_("Step done"), steps.finish_step),
+    Command("step_done", N_("Step done"), steps.finish_step, applies=lambda c: c.offers("step_done") or _gathered(c)),
+    Command("one_done", N_("This step of the list"), steps.finish_one, DIGITS, applies=_gathered, listed=False),
+    Command("point_up", N_("The step before"), partial(steps.point, by=-1), ("Up",), applies=_gathered, listed=False),
+    Command("point_down", N_("The next step"), partial(steps.point, by=1), ("Down",), applies=_gathered, listed=False),
     _on_panel("stage_done", N_("Steps done, up to the next question, wait or amount"), steps.finish_whole_stage, "D"),
     _on_panel("go_on", N_("Skip the wait (logged)"), steps.end_wait),
     _on_panel("answer_yes", N_("Yes"), partial(steps.answer, sound=True), "Y"),
@@ -231,6 +239,7 @@ _CLICKS = (
     _inner("look_at_stage", navigation.look_at_stage),
     _inner("go_to_field", navigation.go_to_field),
     _inner("take_choice", navigation.take_choice),
+    _inner("point_at", steps.point_at),
     _inner("hit_sector", steps.hit_sector),
     _inner("connect_gauge", _window(lambda c: c.window.tools.gauge.connect_port())),
     _inner("simulate_gauge", _window(lambda c: c.window.tools.gauge.begin_simulator(c.value))),

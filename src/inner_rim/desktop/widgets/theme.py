@@ -12,7 +12,7 @@ NAMES = ("light", "dark", "contrast")
 SCALES = (1.0, 1.125, 1.25, 1.5)
 #: The sizes of type at 100 % text, px: labels, text, cautions, titles, the step, the figure that it
 #: is about.
-SMALL, TEXT, NOTE, TITLE, STEP, FIGURE = SIZES = (13, 15, 18, 24, 32, 48)
+SMALL, TEXT, NOTE, LISTED, TITLE, STEP, FIGURE = SIZES = (13, 15, 18, 20, 24, 32, 48)
 #: Text larger than this is large: fewer things go side by side.
 LARGE = 1.25
 #: Smallest side of anything to press with a wet glove, at 100 % text; an answer is higher.
@@ -239,6 +239,10 @@ class Theme:
         QPushButton[role="flat"][checkable="true"] {{ border-bottom: 3px solid transparent; }}
         QPushButton[role="flat"]:checked {{ color: {t.ink}; font-weight: bold; border-bottom: 3px solid {t.accent};
             border-radius: 0; }}
+        QPushButton[role="row"] {{ background: transparent; border: none; border-left: 4px solid transparent;
+            text-align: left; border-radius: 0; }}
+        QPushButton[role="row"]:checked {{ background: transparent; color: {t.ink}; border-left: 4px solid {t.accent}; }}
+        QPushButton[role="row"]:hover {{ background: {t.accent_soft}; }}
         QPushButton[role="place"] {{ background: transparent; border: none; padding: 0 {self.px(14)}px;
             font-size: {self.type_px(TEXT)}px; color: {t.muted}; }}
         QPushButton[role="place"]:checked {{ background: {t.ink}; color: {t.on_ink}; border-radius: 8px; }}

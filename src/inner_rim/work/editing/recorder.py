@@ -134,13 +134,17 @@ class Recorder:
         """
         self.record(StepEntry(stage=stage, outcome="again", step=step))
 
-    def finish_step(self, dose_ml: float | None = None, sealant: str | None = None) -> None:
-        """Record that the step in hand is done.
+    def finish_step(
+        self, dose_ml: float | None = None, sealant: str | None = None, key: str = ""
+    ) -> None:
+        """Record that the step in hand is done, or one of those that are done together.
 
         Args:
             dose_ml: sealant that went in, where the step asks for it; None for what was planned.
+            key: of the step, empty for the first.
         """
-        step = self._wheel.progress.step
+        progress = self._wheel.progress
+        step = next((one for one in progress.together if one.key == key), progress.step)
         if step is not None:
             self._finish((step,), dose_ml, sealant)
 

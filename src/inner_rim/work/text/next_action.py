@@ -1,6 +1,5 @@
 """What the step panel says of a wheel's next step."""
 
-from collections.abc import Sequence
 from datetime import datetime
 
 import msgspec
@@ -10,7 +9,7 @@ from inner_rim.core.models.line_verdict import TREND_WORDS, VERDICT_WORDS
 from inner_rim.core.models.sealant import left_now_ml
 from inner_rim.core.plan.advisor import REMEDY_WORDS
 from inner_rim.core.plan.aftercare import overdue
-from inner_rim.core.procedure.actions import Action, Asks
+from inner_rim.core.procedure.actions import Asks
 from inner_rim.core.procedure.stops import MAKERS, Stop
 from inner_rim.core.progress.diagnosis import LEAK_MEANING, LEAK_WORDS
 from inner_rim.core.progress.progress import Progress
@@ -18,11 +17,20 @@ from inner_rim.core.record.job import Remedy, SeatedWith
 from inner_rim.core.record.moments import in_words, moment, naive_local
 from inner_rim.core.record.paths import within_wheel
 from inner_rim.core.record.spoken import STAGE_WORDS, Stage
-from inner_rim.core.record.units import TRADE, UnitChoice, show
+from inner_rim.core.record.units import TRADE, show
 from inner_rim.words import N_, inside_sentence, tr
 from inner_rim.work.editing.state import BenchWheel, PlannedWheel
 from inner_rim.work.text.odds import seating_words, step_name, suggested, suggestion_words
-from inner_rim.work.text.panel import BACK, Answer, Ask, AskName, Now, PanelContext, with_state
+from inner_rim.work.text.panel import (
+    BACK,
+    Answer,
+    Ask,
+    AskName,
+    GatheredStep,
+    Now,
+    PanelContext,
+    with_state,
+)
 from inner_rim.work.text.stage_fields import WORK_WORDS
 from inner_rim.work.text.waits import (
     clock,
@@ -34,6 +42,7 @@ from inner_rim.work.text.waits import (
     waits_words,
 )
 from inner_rim.work.text.wheel_words import state_words
+from inner_rim.work.text.work_view import step_figure
 
 
 def now_of(state: BenchWheel | None, around: PanelContext) -> Now:
@@ -240,35 +249,26 @@ def _with_kind(*asked: Asks) -> tuple[AskName, ...]:
 def _together(
     state: PlannedWheel, around: PanelContext, more: tuple[Answer, ...], asked: tuple[Ask, ...]
 ) -> Now:
-    """Plain steps that one answer confirms, with the amount that the last of them asks for: the
-    sentence of the first, the others by their names in the list of steps.
+    """Plain steps that one answer confirms, with the amount that the last of them asks for: every
+    one is said whole.
     """
-    progress = state.progress
+    progress, units = state.progress, around.units
     steps = progress.together
     return Now(
         tr(STAGE_WORDS[steps[0].stage]),
-        sentence_of(steps[0].text.read(around.units)),
-        [caution.read(around.units) for step in steps for caution in step.cautions],
-        (
-            Answer("stage_done", tr("All {n} done").format(n=len(steps))),
-            Answer("step_done", tr("Just the first"), enter=False),
-            *more,
-            BACK,
-        ),
+        "",
+        [],
+        (Answer("stage_done", tr("All {n} done").format(n=len(steps))), *more, BACK),
         around.asks(state, *_with_kind(*progress.asked)) or asked,
-        more=_read_before(state, steps, around.units),
+        steps=tuple(
+            GatheredStep(
+                sentence_of(step.text.read(units)),
+                step_figure(step, state.plan, units),
+                tuple(caution.read(units) for caution in step.cautions),
+            )
+            for step in steps
+        ),
     )
-
-
-def _read_before(
-    state: PlannedWheel, steps: Sequence[Action], units: UnitChoice
-) -> tuple[str, ...]:
-    """The sentences after the first that nobody may confirm out of view: of what is changed at a
-    tire under pressure, and of a dip.
-    """
-    changed = bool(state.progress.seating.tries)
-    told = (step for step in steps[1:] if changed or step.asks == "dip")
-    return tuple(sentence_of(step.text.read(units)) for step in told)
 
 
 def sentence_of(words: str) -> str:

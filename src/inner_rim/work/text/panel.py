@@ -331,6 +331,14 @@ class PanelContext(msgspec.Struct, frozen=True):
         return asks(state, self.units, self.time, self.signed_by, *names)
 
 
+class GatheredStep(msgspec.Struct, frozen=True):
+    """One of the steps that an answer confirms together: its sentence, its figure, its cautions."""
+
+    words: str
+    figure: str = ""
+    cautions: tuple[str, ...] = ()
+
+
 class Now(msgspec.Struct, frozen=True):
     """The content of the step panel.
 
@@ -341,6 +349,7 @@ class Now(msgspec.Struct, frozen=True):
         asks: what is typed with them, one entry each.
         more: what else is to be known: a verdict, what a wait is for.
         quiet: the wheel's physical state.
+        steps: that the first answer confirms together, in place of one action.
     """
 
     head: str
@@ -350,6 +359,7 @@ class Now(msgspec.Struct, frozen=True):
     asks: tuple[Ask, ...] = ()
     more: tuple[str, ...] = ()
     quiet: str = ""
+    steps: tuple[GatheredStep, ...] = ()
 
 
 BACK = Answer("back")

@@ -190,6 +190,7 @@ class ViewSelection(msgspec.Struct, frozen=True):
         why: the pick whose working is open, None for none.
         question: what the panel asks, None for the wheel's next step.
         fault: what was wrong with the last command, a sentence.
+        pointed: place of the step that is pointed to, where several are confirmed together.
         sure: a figure that was asked about, and is logged when it comes again.
     """
 
@@ -201,6 +202,7 @@ class ViewSelection(msgspec.Struct, frozen=True):
     bubbles: frozenset[tuple[str, int]] = frozenset()
     fault: str = ""
     sure: str = ""
+    pointed: int = 0
 
     @property
     def low(self) -> LowSpots | None:
@@ -209,4 +211,4 @@ class ViewSelection(msgspec.Struct, frozen=True):
 
     def shut(self) -> "ViewSelection":
         """Return the same with nothing open beside the step."""
-        return msgspec.structs.replace(self, drawer="", why=None)
+        return msgspec.structs.replace(self, drawer="", why=None, pointed=0)

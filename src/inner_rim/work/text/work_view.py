@@ -61,10 +61,13 @@ def target_of(state: PlannedWheel | None, units: UnitChoice, now: datetime) -> s
         return ""  # first a reading, then the wait
     if (left := minutes_left(progress, now)) > 0.0:
         return span_words(left)
-    return _figure(progress.step, plan, units) if progress.step is not None else ""
+    if progress.step is None or len(progress.together) > 1:
+        return ""  # each has its own
+    return step_figure(progress.step, plan, units)
 
 
-def _figure(step: Action, plan: WheelPlan, units: UnitChoice) -> str:
+def step_figure(step: Action, plan: WheelPlan, units: UnitChoice) -> str:
+    """Return the figure that one step is about, empty for none."""
     code = step.code
     if step.asks == "dose":
         due = dose_due_ml(plan)
@@ -108,9 +111,12 @@ _STAGE_PICTURES: dict[str, tuple[Picture, ...]] = {
 }
 
 
-def pictures_of(state: PlannedWheel | None, live: bool) -> tuple[Picture, ...]:
+def pictures_of(state: PlannedWheel | None, live: bool, pointed: int = 0) -> tuple[Picture, ...]:
     """Return the pictures that the step needs; while seating the live gauge, where one is
     connected.
+
+    Args:
+        pointed: place of the step that is pointed to, where several are confirmed together.
     """
     if state is None:
         return ("section",)
@@ -118,6 +124,8 @@ def pictures_of(state: PlannedWheel | None, live: bool) -> tuple[Picture, ...]:
     if progress.seats_next:
         return ("trace",) if live else ("sectors",)
     step = progress.step
+    if 0 < pointed < len(progress.together):
+        step = progress.together[pointed]
     if step is not None:
         family = step.code.partition(".")[0]
         if family in ("air", "core"):
@@ -133,6 +141,9 @@ def pictures_of(state: PlannedWheel | None, live: bool) -> tuple[Picture, ...]:
     return _STAGE_PICTURES.get(progress.stage, ("section",))
 
 
+#: As many done steps are listed one by one; of more, the last ones.
+MOST_DONE, LAST_DONE = 5, 2
+
 # -- the steps of the stage ------------------------------------------------------------------------
 
 
@@ -141,6 +152,8 @@ def stage_steps(state: PlannedWheel, units: UnitChoice) -> tuple[StepLine, ...]:
     plan, progress = state.plan, state.progress
     if progress.seats_next:
         return _seating_lines(plan, progress, units)
+    if len(progress.together) > 1:
+        return ()  # they stand in the middle
     if progress.stage == "hold" and progress.holding.readings:
         return _readings(progress, units)
     together = {step.key for step in progress.together}
@@ -148,7 +161,16 @@ def stage_steps(state: PlannedWheel, units: UnitChoice) -> tuple[StepLine, ...]:
     for step in (*plan.behind, *plan.steps):
         if step.stage == progress.stage or step.key in together:
             lines.append(StepLine(step_name(step.key), _state(step, progress, together)))
-    return tuple(lines)
+    return _folded(lines)
+
+
+def _folded(lines: list[StepLine]) -> tuple[StepLine, ...]:
+    """A stage with much behind it: what is long done in one line."""
+    done = sum(line.state == "done" for line in lines)
+    if done <= MOST_DONE:
+        return tuple(lines)
+    before = done - LAST_DONE
+    return StepLine(tr("{n} done").format(n=before), "done"), *lines[before:]
 
 
 def _state(step: Action, progress: Progress, together: set[str]) -> StepState:
