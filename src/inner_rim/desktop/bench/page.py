@@ -36,7 +36,7 @@ from inner_rim.work.views import BenchView
 #: Widths at 100 % text, px: of a window with the whole list of wheels, of one with step and picture
 #: beside each other.
 LIST_FROM_PX, BESIDE_FROM_PX = 1560, 940
-LIST_PX, RAIL_PX, RINGS_PX = 230, 138, 60
+LIST_PX, RAIL_PX, RINGS_PX = 230, 138, 92
 #: As much of the page a name may take.
 NAME_SHARE = 0.4
 #: Shares of step and picture in the width.

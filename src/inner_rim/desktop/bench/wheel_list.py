@@ -17,10 +17,10 @@ from inner_rim.work.editing.state import WheelKey
 from inner_rim.work.text.tiles import Tile
 
 TILE_ROLE = Qt.ItemDataRole.UserRole + 1
-#: As a list with next action and state, as a rail of rings with names, or as rings alone: the
+#: As a list with next action and state, as a rail of rings with names beside or below them: the
 #: height of a wheel, px.
 Form = Literal["list", "rail", "rings"]
-HEIGHTS: dict[Form, int] = {"list": 108, "rail": 62, "rings": 50}
+HEIGHTS: dict[Form, int] = {"list": 108, "rail": 62, "rings": 78}
 
 
 class WheelModel(QAbstractListModel):
@@ -95,23 +95,34 @@ class TileDelegate(QStyledItemDelegate):
             painter.setBrush(theme.color("accent_soft"))
             painter.drawRoundedRect(box, 8, 8)
         size = theme.px({"list": 40, "rail": 32, "rings": 34}[self.form])
-        left = box.left() + 5 if self.form != "rings" else box.center().x() - size / 2
-        ring = QRectF(left, box.center().y() - size / 2, size, size)
+        below = self.form == "rings"
+        left = box.center().x() - size / 2 if below else box.left() + 5
+        top = box.top() + 3 if below else box.center().y() - size / 2
+        ring = QRectF(left, top, size, size)
         ratio = option.widget.devicePixelRatioF() if option.widget is not None else 1.0
         paint_ring(painter, ring, tile.progress, theme, ratio)
-        if self.form != "rings":
-            words = QRectF(
-                ring.right() + 6, box.top() + 2, box.right() - ring.right() - 8, box.height() - 4
-            )
-            (self._words if self.form == "list" else self._name)(painter, words, tile)
+        words = QRectF(
+            ring.right() + 6, box.top() + 2, box.right() - ring.right() - 8, box.height() - 4
+        )
+        if below:
+            words = QRectF(box.left(), ring.bottom(), box.width(), box.bottom() - ring.bottom())
+        (self._words if self.form == "list" else self._name)(painter, words, tile)
         painter.restore()
 
     def _name(self, painter: QPainter, box: QRectF, tile: Tile) -> None:
         theme = self.theme
         painter.setFont(theme.font(SMALL, 600 if tile.key == self.selected else 400))
         painter.setPen(theme.color("stop" if tile.bad else "ink"))
-        flags = int(Qt.AlignmentFlag.AlignVCenter) | int(Qt.TextFlag.TextWordWrap)
-        painter.drawText(box, flags, tile.short)
+        across = (
+            Qt.AlignmentFlag.AlignHCenter if self.form == "rings" else Qt.AlignmentFlag.AlignLeft
+        )
+        flags = int(Qt.AlignmentFlag.AlignVCenter | across) | int(Qt.TextFlag.TextWordWrap)
+        metrics, wide = painter.fontMetrics(), int(box.width())
+        lines = (
+            metrics.elidedText(one, Qt.TextElideMode.ElideRight, 2 * wide)
+            for one in tile.short.split("\n")
+        )
+        painter.drawText(box, flags, "\n".join(lines))
 
     def _words(self, painter: QPainter, box: QRectF, tile: Tile) -> None:
         theme = self.theme
