@@ -4,6 +4,7 @@ next.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from contextlib import suppress
 from functools import partial
 
@@ -94,19 +95,14 @@ class DayBoard(QFrame):
         buttons = {
             "wheels": QPushButton(tr("By wheel")),
             "mechanics": QPushButton(tr("By mechanic")),
-            "closer": QPushButton("+"),
-            "farther": QPushButton("−"),
+            "closer": QPushButton(tr("Less time  +")),
+            "farther": QPushButton(tr("More time  −")),
             "pin": QPushButton(tr("Pin here")),
         }
         for name in ("wheels", "mechanics"):
             buttons[name].setCheckable(True)
             buttons[name].clicked.connect(lambda _on, n=name: self.show_rows(n == "wheels"))
-        for name, by, words in (
-            ("closer", -1, tr("Less time, larger")),
-            ("farther", 1, tr("More time")),
-        ):
-            buttons[name].setToolTip(words)
-            buttons[name].setAccessibleName(words)
+        for name, by in (("closer", -1), ("farther", 1)):
             buttons[name].clicked.connect(lambda _on, by=by: self.view.zoom(by))
         buttons["pin"].clicked.connect(self.view.turn_pin)
         buttons["pin"].setToolTip(
@@ -221,21 +217,19 @@ class DayBoard(QFrame):
             label.deleteLater()
         self.next_up, self._names, self._keys = [], [], []
         theme, several = self._theme, len(hands) > 1
-        for place in range(NEXT_SAID):
-            self._next.setColumnStretch(1 + place, 1)
         names = [
             tr("{name}, next").format(name=one.name) if several else tr("Next") for one in hands
         ]
         room -= 40 + round(max((theme.width_of(name, TEXT, 600) for name in names), default=0.0))
+        columns = self._fitting(hands[:MAX_HANDS], room)
+        for place in range(NEXT_SAID):  # an empty column takes no room
+            self._next.setColumnStretch(1 + place, int(place < columns))
         for row, one in enumerate(hands[:MAX_HANDS]):
             label = PlainLabel(names[row])
             label.setFont(theme.font(TEXT, 600))
             self._names.append(label)
             self._next.addWidget(label, row, 0)
-            actions = list(one.actions)
-            while len(actions) > 1 and room / len(actions) - 40 < max(map(self._wide, actions)):
-                actions.pop()
-            for place, action in enumerate(actions):
+            for place, action in enumerate(one.actions[:columns]):
                 number = len(self.next_up) + 1
                 button = QPushButton(_lines(number, action).replace("&", "&&"))
                 high = theme.px(NEXT_PX)
@@ -245,6 +239,14 @@ class DayBoard(QFrame):
                 self._next.addWidget(button, row, 1 + place)
                 self.next_up.append(button)
                 self._keys.append(action.key)
+
+    def _fitting(self, hands: Sequence[MechanicNext], room: float) -> int:
+        """As many columns of next actions as all rows have room for."""
+        for columns in range(NEXT_SAID, 1, -1):
+            shown = [action for one in hands for action in one.actions[:columns]]
+            if max(map(self._wide, shown), default=0.0) + 40 <= room / columns:
+                return columns
+        return 1
 
     def _wide(self, action: NextUp) -> float:
         return max(self._theme.width_of(line, NOTE) for line in _lines(9, action).split("\n"))
