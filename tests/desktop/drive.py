@@ -27,7 +27,7 @@ def looking(widget):
 def go_on(window):
     """Give the panel's first answer as a hand does: Enter where Enter may, else its own key, else a click."""
     panel = window.page.now
-    first = panel.answers[0]
+    first = first_answer(panel)
     focus = QApplication.focusWidget() or window
     if first.enter:
         QTest.keyClick(focus, Qt.Key.Key_Return)
@@ -38,7 +38,12 @@ def go_on(window):
     if key := shown_key(first.command):
         QTest.keyClick(focus, getattr(Qt.Key, f"Key_{key}"))
     else:
-        QTest.mouseClick(panel._buttons[0], Qt.MouseButton.LeftButton)
+        QTest.mouseClick(panel._buttons[panel.answers.index(first)], Qt.MouseButton.LeftButton)
+
+
+def first_answer(panel):
+    """The panel's first answer that stays at this wheel."""
+    return next(answer for answer in panel.answers if answer.command != "what_now")
 
 
 def cautions_of(page):

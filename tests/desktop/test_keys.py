@@ -9,7 +9,7 @@ from inner_rim.core.record.log import Finding, Override, StepEntry
 from inner_rim.desktop.commands.table import COMMANDS, by_key
 from inner_rim.desktop.widgets.entry import EntryField
 from tests.desktop.bench.test_seat_to_story import wheel
-from tests.desktop.drive import cautions_of, go_on
+from tests.desktop.drive import cautions_of, first_answer, go_on
 
 K, CTRL, NONE = Qt.Key, Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.NoModifier
 #: Yes and no are said to several questions; a digit takes the line of that number.
@@ -55,7 +55,7 @@ def test_enter_gives_no_answer_that_can_stop_the_job_and_skips_no_wait(demo, nam
         progress = demo.bench.current.progress
         if progress is None or progress.state == "finished" or not panel.answers:
             break
-        first = panel.answers[0]
+        first = first_answer(panel)
         if first.command in ("hand_over", "go_to_stop", "go_to_missing", "print", "hold_again"):
             break
         if first.command == "read_gauge":

@@ -16,7 +16,7 @@ from inner_rim.desktop.banner import PAGES
 from inner_rim.desktop.bench.page import BenchPage
 from inner_rim.desktop.widgets.theme import SIZES, Theme
 from inner_rim.work.text.odds import NAMES, step_name
-from tests.desktop.drive import cautions_of, looking, select
+from tests.desktop.drive import cautions_of, first_answer, looking, select
 
 MAX_WORDS, MAX_SIZES, MAX_NAME = 120, 7, 4
 #: Where steps are gathered, each with its sentence.
@@ -77,7 +77,7 @@ def stages_of(demo, name):
             QApplication.processEvents()
         state = bench.current
         yield state
-        command = window.page.now.answers[0].command
+        command = first_answer(window.page.now).command
         if state.progress.state == "finished" or command.startswith("go_to"):
             return
         clock[0] += timedelta(minutes=3)
@@ -223,6 +223,38 @@ def test_gathered_steps_are_all_said_and_each_is_confirmed_by_its_number(demo):
     assert looking(page).pointed == 0 and page.deck.pictures == first
     amounts = [step.asks for step in bench.current.progress.together if step.asks]
     assert len(amounts) <= 1
+
+
+def test_a_wait_is_a_ring_that_fills_until_its_minute_and_leads_to_the_next_wheel(demo):
+    window, page, bench = demo.window, demo.window.page, demo.bench
+    for _state in stages_of(demo, "Dune"):
+        if bench.current.progress.waiting.until:
+            break
+    begun, minutes = bench.time, bench.current.progress.waiting.after.wait_minutes
+    clock = [begun]
+    bench._clock = lambda: clock[0]
+
+    def ring():
+        window.turns.refresh()
+        QApplication.processEvents()
+        return window.turns.view().wait
+
+    assert page.deck.pictures == ("wait",) and ring().ends in page.now._action.text()
+    seen = []
+    for _ in range(3):
+        seen.append(ring().over)
+        clock[0] += timedelta(minutes=minutes / 5)
+    assert seen == sorted(set(seen)) and 0.0 <= seen[0] < seen[-1] < 1.0
+    assert ring().ends in page.deck.waiting.accessibleDescription()
+    page.now.focus_main()
+    QTest.keyClick(QApplication.focusWidget(), K.Key_Return)  # it never cuts a wait short
+    assert bench.current.progress.waiting.until and bench.current.name.startswith("Dune")
+    assert page.now.answers[0].command == "what_now"
+    QTest.keyClick(QApplication.focusWidget(), K.Key_J)
+    assert not bench.current.name.startswith("Dune")
+    select(window, "Dune")
+    clock[0] = begun + timedelta(minutes=minutes + 5)
+    assert ring() is None and page.deck.pictures != ("wait",)
 
 
 def test_what_was_opened_goes_away_with_escape_with_its_key_and_with_the_next_answer(demo):

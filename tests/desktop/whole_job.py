@@ -152,9 +152,10 @@ class Hands:
         place = next(i for i, answer in enumerate(answers) if answer.command == command)
         if self.session.window.turns.view().working and self.mouse:
             assert self.page.now._buttons[place].height() >= ANSWER_PX
-        if self.mouse or (place == 0 and not answers[0].enter and not shown_key(command)):
+        by_enter = place == 0 and answers[0].enter
+        if self.mouse or not (by_enter or shown_key(command)):
             self.click(self.page.now._buttons[place])  # a wait is skipped by its button alone
-        elif place == 0 and answers[0].enter:
+        elif by_enter:
             self.key("ctrl+Return" if self.session.window.typing else "Return")
         else:
             from inner_rim.desktop.commands.table import BY_ID
@@ -183,7 +184,7 @@ class Hands:
     def step(self):
         """Do what the panel asks for next."""
         now = self.page.now
-        commands = [answer.command for answer in now.answers]
+        commands = [one.command for one in now.answers if one.command != "what_now"]
         stage = self.state.progress.stage
         if commands[0] == "hand_over":
             if not now.signature.text():

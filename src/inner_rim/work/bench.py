@@ -318,6 +318,7 @@ def panel_context(bench: Bench, state: BenchWheel | None, cursor: str = "") -> P
         bench.lost,
         bench.settings.own.signed_by,
         bench.shelf.items,
+        len(bench.wheels) > 1,
     )
 
 

@@ -37,9 +37,11 @@ from inner_rim.work.text.shelf_lines import (
 )
 from inner_rim.work.text.tiles import Tile, shortened, tile_of
 from inner_rim.work.text.waits import (
+    RunningWait,
     care_of_all,
     promise_given,
     record_text,
+    running_wait,
     why_not_planned,
     why_waits,
 )
@@ -72,6 +74,7 @@ class BenchView(msgspec.Struct, frozen=True):
         working: the wheel is past check-in: the step is the screen.
         now: the next action; `target` is the figure that it is about, `pictures` what it needs to
             be seen.
+        wait: that runs at the wheel.
         mark: what the prefilled entries depend on: they are set again only when it changes, never
             over what is typed.
         picks: the picks column, where it is shown; `stale` where they are of the last good state.
@@ -94,6 +97,7 @@ class BenchView(msgspec.Struct, frozen=True):
     air: str
     working: bool
     now: Now
+    wait: RunningWait | None
     target: str
     pictures: tuple[Picture, ...]
     steps: tuple[StepLine, ...]
@@ -153,7 +157,10 @@ class Views:
         bench, state, planned = self._bench, self._bench.current, self._bench.planned
         self._follow(state)
         looking, units = self.looking, bench.units
-        pictures = _pictures(planned, looking, self.live())
+        now = self._now(state)
+        waits = any(answer.command == "go_on" for answer in now.answers)
+        wait = running_wait(planned.progress, bench.time) if planned is not None and waits else None
+        pictures = _pictures(planned, looking, self.live(), wait is not None)
         working = state is not None and state.stage != "check_in"
         whole = (
             planned if not working or looking.drawer == "plan" or looking.why is not None else None
@@ -175,7 +182,8 @@ class Views:
             first=is_first(bench, bench.settings.own.asked),
             air=bench.settings.shop.get("practice.air_source") or "",
             working=working,
-            now=self._now(state),
+            now=now,
+            wait=wait,
             target="" if looking.question is not None else target_of(planned, units, bench.time),
             pictures=pictures,
             steps=stage_steps(planned, units) if planned is not None and working else (),
@@ -307,11 +315,13 @@ def _mark(state: PlannedWheel | None, units: UnitChoice) -> tuple[object, ...]:
 
 
 def _pictures(
-    state: PlannedWheel | None, looking: ViewSelection, live: bool
+    state: PlannedWheel | None, looking: ViewSelection, live: bool, waits: bool
 ) -> tuple[Picture, ...]:
     """The picture that was asked for, else those that the step needs."""
     if looking.picture is not None:
         return (looking.picture,)
+    if waits:
+        return ("wait",)
     return ("sectors",) if looking.low is not None else pictures_of(state, live, looking.pointed)
 
 

@@ -23,6 +23,7 @@ if TYPE_CHECKING:
     from inner_rim.desktop.drawings.sectors import WheelView
     from inner_rim.desktop.drawings.side import SideView
     from inner_rim.desktop.drawings.trace import TraceView
+    from inner_rim.desktop.drawings.wait_ring import WaitRing
 
 
 class ViewDeck(QWidget):
@@ -45,6 +46,7 @@ class ViewDeck(QWidget):
             "finish": self._show_finish,
             "trace": self._show_trace,
             "plot": self._show_plot,
+            "wait": self._show_wait,
         }
 
     def _go_to_field(self, path: str) -> None:
@@ -119,11 +121,19 @@ class ViewDeck(QWidget):
         self._added(made)
         return made
 
+    @cached_property
+    def waiting(self) -> WaitRing:
+        from inner_rim.desktop.drawings.wait_ring import WaitRing
+
+        made = WaitRing(self._theme)
+        self._added(made)
+        return made
+
     # -- showing ---------------------------------------------------------------------------------
 
     def set_theme(self, theme: Theme) -> None:
         self._theme = theme
-        for name in ("section", "loupe", "wheel", "side", "finish", "trace", "plot"):
+        for name in ("section", "loupe", "wheel", "side", "finish", "trace", "plot", "waiting"):
             view = self.__dict__.get(name)  # those that exist
             if view is not None:
                 view.set_theme(theme)
@@ -175,3 +185,7 @@ class ViewDeck(QWidget):
     def _show_plot(self, view: BenchView) -> QWidget:
         self.plot.show_plot(view.plot())
         return self.plot
+
+    def _show_wait(self, view: BenchView) -> QWidget:
+        self.waiting.show_wait(view.wait)
+        return self.waiting

@@ -14,7 +14,7 @@ from inner_rim.core.procedure.stops import MAKERS, Stop
 from inner_rim.core.progress.diagnosis import LEAK_MEANING, LEAK_WORDS
 from inner_rim.core.progress.progress import Progress
 from inner_rim.core.record.job import Remedy, SeatedWith
-from inner_rim.core.record.moments import in_words, moment, naive_local
+from inner_rim.core.record.moments import in_words
 from inner_rim.core.record.paths import within_wheel
 from inner_rim.core.record.spoken import STAGE_WORDS, Stage
 from inner_rim.core.record.units import TRADE, show
@@ -39,6 +39,7 @@ from inner_rim.work.text.waits import (
     promise_given,
     ready_or_why,
     topped_up,
+    wait_ends,
     waits_words,
 )
 from inner_rim.work.text.wheel_words import state_words
@@ -284,23 +285,18 @@ def _waiting(progress: Progress, around: PanelContext) -> Now:
     after = progress.waiting.after
     assert after is not None
     lost = (Answer("did_not", tr("Lost air")),) if progress.stage == "hold" else ()
+    others = (Answer("what_now", tr("Next wheel"), enter=False),) if around.others else ()
     then = step_name(progress.step.key) if progress.step else progress.action.read(around.units)
     return Now(
         tr("{stage} · waiting").format(stage=tr(STAGE_WORDS[after.stage])),
-        tr("Wait until {clock}").format(clock=_wait_ends(progress, around)),
+        tr("Wait until {clock}").format(clock=wait_ends(progress, around.time)),
         [],
-        (Answer("go_on", tr("Skip the wait (logged)"), enter=False), *lost, BACK),
+        (*others, Answer("go_on", tr("Skip the wait (logged)"), enter=False), *lost, BACK),
         more=(
             tr("After: {step}").format(step=step_name(after.key)),
             tr("Then: {step}").format(step=then),
         ),
     )
-
-
-def _wait_ends(progress: Progress, around: PanelContext) -> str:
-    """When a wait is over by the clock on the wall: glue and air know no opening hours."""
-    at = naive_local(moment(progress.waiting.until))
-    return in_words(at, "%H:%M" if at.date() == naive_local(around.time).date() else "%a %H:%M")
 
 
 def _cautions(state: PlannedWheel, around: PanelContext, stage: Stage) -> list[str]:
@@ -507,7 +503,7 @@ def _hold(
         action = tr("Read the gauge now: the next reading is compared with this one")
     elif rests:
         action = tr("Leave it until {clock}, then read the gauge").format(
-            clock=_wait_ends(progress, around)
+            clock=wait_ends(progress, around.time)
         )
     elif step is not None and tops_up:
         action = step.text.read(around.units)

@@ -314,6 +314,7 @@ class PanelContext(msgspec.Struct, frozen=True):
         held: a gauge has shown the step's pressure for two seconds.
         lost: the wheel in hand that another window took off the bench, empty for none.
         items: what is on the shelf.
+        others: other wheels are on the bench.
     """
 
     units: UnitChoice
@@ -326,6 +327,7 @@ class PanelContext(msgspec.Struct, frozen=True):
     lost: str = ""
     signed_by: str = ""
     items: tuple[Item, ...] = ()
+    others: bool = False
 
     def asks(self, state: PlannedWheel, *names: AskName) -> tuple[Ask, ...]:
         return asks(state, self.units, self.time, self.signed_by, *names)

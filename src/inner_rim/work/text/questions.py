@@ -174,8 +174,9 @@ class Fleet(Question, frozen=True):
 
 
 #: The pictures that a step may need.
-Picture = Literal["section", "loupe", "wheel", "sectors", "finish", "trace", "plot"]
-PICTURES: tuple[Picture, ...] = get_args(Picture)
+#: `wait` comes by itself; the others can be asked for.
+Picture = Literal["section", "loupe", "wheel", "sectors", "finish", "trace", "plot", "wait"]
+PICTURES: tuple[Picture, ...] = tuple(one for one in get_args(Picture) if one != "wait")
 #: What opens beside the step and goes away again.
 Drawer = Literal["", "entries", "plan", "choices", "steps", "log", "actions", "keys"]
 

@@ -4,6 +4,8 @@ import math
 from collections.abc import Sequence
 from datetime import datetime
 
+import msgspec
+
 from inner_rim.core.plan.aftercare import due_care
 from inner_rim.core.progress.progress import Progress
 from inner_rim.core.record.job import Waits, parse_due
@@ -16,6 +18,7 @@ from inner_rim.words import tr
 from inner_rim.work.editing.state import BenchWheel, PlannedWheel, planned
 from inner_rim.work.text.lines import ListLine, head
 from inner_rim.work.text.odds import step_name
+from inner_rim.work.text.wheel_words import span_words
 
 
 def minutes_left(progress: Progress, now: datetime) -> float:
@@ -23,6 +26,37 @@ def minutes_left(progress: Progress, now: datetime) -> float:
     if not progress.waiting.until:
         return 0.0
     return max(0.0, (moment(progress.waiting.until) - now).total_seconds() / 60.0)
+
+
+class RunningWait(msgspec.Struct, frozen=True):
+    """A wait that runs: what for, the minute at which it ends, how long it still is, the share of
+    it that is over.
+    """
+
+    what: str
+    ends: str
+    left: str
+    over: float
+
+
+def running_wait(progress: Progress, now: datetime) -> RunningWait | None:
+    """Return the wait after the last step, in whole minutes; None where there is none."""
+    left, after = minutes_left(progress, now), progress.waiting.after
+    if left <= 0.0 or after is None:
+        return None
+    minutes = math.ceil(left)
+    return RunningWait(
+        step_name(after.key),
+        wait_ends(progress, now),
+        span_words(minutes),
+        max(0.0, 1.0 - minutes / max(after.wait_minutes, minutes)),
+    )
+
+
+def wait_ends(progress: Progress, now: datetime) -> str:
+    """When a wait is over by the clock on the wall: glue and air know no opening hours."""
+    at = naive_local(moment(progress.waiting.until))
+    return in_words(at, "%H:%M" if at.date() == naive_local(now).date() else "%a %H:%M")
 
 
 def topped_up(state: PlannedWheel) -> bool:
