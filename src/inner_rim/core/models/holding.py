@@ -17,6 +17,7 @@ from inner_rim.core.models.line_verdict import (
     HOURS_PER_DAY,
     LEAKS_ABOVE,
     SURE,
+    SURELY_HOLDS_UP_TO,
     FittedLine,
     Trend,
     Verdict,
@@ -28,6 +29,7 @@ from inner_rim.core.models.line_verdict import (
     normalised_kpa,
     trend_of,
 )
+from inner_rim.core.record.resolved import Z_90
 from inner_rim.core.record.why import Message, Why
 from inner_rim.words import N_
 
@@ -40,6 +42,8 @@ MIN_KPA = 1.0
 #: (common practice).
 GAUGE_ERROR_KPA, READ_ERROR_C, UNREAD_ERROR_C, UNREAD_C = 0.3, 0.3, 4.0, 20.0
 WEATHER_KPA = 0.5
+#: What a tight tire loses, percent a day (common practice).
+TIGHT = 2.0
 #: A new tire's casing grows by this share of its volume in its first day; spread of the same size
 #: (common practice).
 GROWTH_SHARE = 0.005
@@ -297,6 +301,27 @@ def reading_error_kpa(
     sigma_c = READ_ERROR_C if reading.temperature_c is not None else UNREAD_ERROR_C
     heat = (reading.pressure_kpa + ambient_kpa) / (_celsius(reading) + KELVIN_AT_ZERO_C) * sigma_c
     return math.sqrt(step_kpa**2 / 12.0 + GAUGE_ERROR_KPA**2 + heat**2 + WEATHER_KPA**2 / 2.0)
+
+
+def tells_after_h(first: HoldReading, step_kpa: float, ambient_kpa: float = SEA_LEVEL_KPA) -> float:
+    """Return after how many hours a second reading shows that a tight tire holds.
+
+    24 * max(1.645 * e / (b(10) - b(2)), 3.5 * e / (b(12) - b(2))), e = sqrt(2) * error / pressure,
+    b(x) = -ln(1 - x / 100): both bounds of the verdict, for a tire that loses 2 % a day.
+
+    >>> round(tells_after_h(HoldReading(0.0, 240.0, 20.0), 1.0), 1)
+    3.0
+
+    Source: docs/models.md 2.9; what a tight tire loses is common practice.
+    """
+    error = math.sqrt(2.0) * reading_error_kpa(first, step_kpa, ambient_kpa)
+    share = error / max(first.pressure_kpa, MIN_KPA)
+
+    def apart(percent: float) -> float:
+        return math.log(1.0 - TIGHT / 100.0) - math.log(1.0 - percent / 100.0)
+
+    bounds = ((Z_90, HOLDS_UP_TO), (SURE, SURELY_HOLDS_UP_TO))
+    return HOURS_PER_DAY * max(z * share / apart(percent) for z, percent in bounds)
 
 
 def _check(readings: Sequence[HoldReading], resolution_kpa: float) -> None:

@@ -10,8 +10,14 @@ from datetime import datetime, timedelta
 import msgspec
 
 from inner_rim.core.models.air import KELVIN_AT_ZERO_C
-from inner_rim.core.models.holding import HoldReport
-from inner_rim.core.models.line_verdict import REFERENCE_K, expected_kpa, normalised_kpa
+from inner_rim.core.models.holding import HoldReading, HoldReport, tells_after_h
+from inner_rim.core.models.line_verdict import (
+    HOLDS_UP_TO,
+    HOURS_PER_DAY,
+    REFERENCE_K,
+    expected_kpa,
+    normalised_kpa,
+)
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.progress.progress import Holding
 from inner_rim.core.record.moments import in_words, local, moment
@@ -19,6 +25,7 @@ from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.store.rows import StoredVisit
 from inner_rim.words import tr
 from inner_rim.work.editing.state import PlannedWheel
+from inner_rim.work.text.wheel_words import span_words
 
 Point = tuple[float, float]
 #: When the shop reads wheels that were left overnight.
@@ -26,6 +33,8 @@ MORNING_H = 8
 #: Points of a band, ticks on an axis, and the air above and below what is shown, as a share.
 BAND_POINTS, TICKS, AIR = 41, 4, 0.12
 MIN_HOURS = 2.0
+#: How long a wheel is left before anything is read.
+NIGHT_HOURS = 12.0
 #: How many times as high as the picture a line is drawn, where it leaves it: a painter takes no
 #: figure of any size.
 FAR_OUT = 10.0
@@ -83,8 +92,8 @@ def hold_plot(plan: WheelPlan, holding: Holding, units: UnitChoice) -> Plot:
     """
     title = tr("Leak test, at 20 °C")
     factor = units.unit("kpa").factor
-    if not holding.readings:
-        return Plot(title, tr("It takes two readings."))
+    if holding.counted < 2:
+        return _before_the_second(plan, holding, title, units)
     report, counted = holding.report, holding.readings[-holding.counted :]
     shown = (
         report.p20_kpa
@@ -131,6 +140,48 @@ def hold_plot(plan: WheelPlan, holding: Holding, units: UnitChoice) -> Plot:
             for level in levels
             if low <= level.y <= high
         ),
+        moments=tuple(moments),
+    )
+
+
+def _before_the_second(plan: WheelPlan, holding: Holding, title: str, units: UnitChoice) -> Plot:
+    """What is known before a loss is: where a tire that holds stays, and when a second reading
+    tells.
+    """
+    factor, pressure = units.unit("kpa").factor, plan.pressure
+    began, kpa, air = None, pressure.settle_kpa, None
+    if holding.readings:
+        at, kpa, air = holding.readings[-1]
+        began = moment(at)
+    tells = tells_after_h(
+        HoldReading(0.0, kpa, air), pressure.gauge_step_kpa, pressure.shop_ambient_kpa
+    )
+    start = _at_20(kpa, air, plan)
+    morning = _hours(began, _next_morning(began)) if began is not None else NIGHT_HOURS
+    end = max(morning, tells, MIN_HOURS)
+    times = [end * i / (BAND_POINTS - 1) for i in range(BAND_POINTS)]
+    least = 1.0 - HOLDS_UP_TO / 100.0
+    band = tuple((at, start * least ** (at / HOURS_PER_DAY), start) for at in times)
+    low, high = _range([start], band, [])
+    moments = [Moment(tells, tr("tells"))]
+    if began is not None:
+        moments.append(
+            Moment(morning, in_words(local(began + timedelta(hours=morning)), "%a %H:%M"))
+        )
+    hours = [end * i / TICKS for i in range(1, TICKS + 1)]
+    return Plot(
+        title=title,
+        note=tr("A tire that holds stays in the band; a second reading tells after {span}").format(
+            span=span_words(30.0 * math.ceil(2.0 * tells))
+        ),
+        x_range=(0.0, end),
+        y_range=(low / factor, high / factor),
+        x_ticks=_clock_ticks(began, end)
+        if began is not None
+        else tuple((at, tr("+{hours:.0f} h").format(hours=at)) for at in hours),
+        y_ticks=_pressure_ticks(low, high, units),
+        dots=((0.0, start / factor),) if began is not None else (),
+        band=tuple((at, a / factor, b / factor) for at, a, b in band),
         moments=tuple(moments),
     )
 
