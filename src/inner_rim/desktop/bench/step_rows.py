@@ -48,6 +48,7 @@ class StepRow(QPushButton):
         self._grid.setHorizontalSpacing(theme.px(10))
         self._grid.setVerticalSpacing(theme.px(2))
         self._grid.setColumnMinimumWidth(0, theme.px(NUMBER_PX))
+        self._grid.setRowMinimumHeight(0, theme.target - theme.px(8))  # to be hit with a wet glove
         self.setStyleSheet("min-height: 0; padding: 0;")
         self._number.setStyleSheet(theme.type_style(size, 400, "muted"))
         self._words.setStyleSheet(theme.type_style(size, 600 if self.isChecked() else 400))

@@ -163,17 +163,21 @@ def _before_the_second(plan: WheelPlan, holding: Holding, title: str, units: Uni
     least = 1.0 - HOLDS_UP_TO / 100.0
     band = tuple((at, start * least ** (at / HOURS_PER_DAY), start) for at in times)
     low, high = _range([start], band, [])
-    moments = [Moment(tells, tr("tells"))]
+    moments = [
+        Moment(
+            tells, tr("tells after {span}").format(span=span_words(30.0 * math.ceil(2.0 * tells)))
+        )
+    ]
     if began is not None:
+        at = in_words(local(began + timedelta(hours=tells)), "%H:%M")
+        moments = [Moment(tells, tr("tells {clock}").format(clock=at))]
         moments.append(
             Moment(morning, in_words(local(began + timedelta(hours=morning)), "%a %H:%M"))
         )
     hours = [end * i / TICKS for i in range(1, TICKS + 1)]
     return Plot(
         title=title,
-        note=tr("A tire that holds stays in the band; a second reading tells after {span}").format(
-            span=span_words(30.0 * math.ceil(2.0 * tells))
-        ),
+        note=tr("Holds inside the band"),
         x_range=(0.0, end),
         y_range=(low / factor, high / factor),
         x_ticks=_clock_ticks(began, end)
