@@ -73,3 +73,25 @@ def test_no_line_fails_and_no_field_is_said_twice(text):
 def test_a_line_that_nobody_would_say_is_left_as_it_is():
     text = "45-622 " * LONGEST_LINE
     assert read_line(text, NOW) == read_line(text, NOW) and read_line(text, NOW).left == text
+
+
+_SAYS = (
+    "{part} max {kpa}", "max {kpa} on the {part}", "{kpa} max on the {part}", "{part}: {kpa} bar", "{kpa} bar {part}",
+    "{part} limit {kpa} bar", "limit {kpa} bar on the {part}", "max {part} {kpa}", "{part} max: {kpa}", "{kpa} bar max {part}",
+)  # fmt: skip
+
+
+@given(
+    st.sampled_from(_SAYS), st.sampled_from(_SAYS), st.booleans(), st.sampled_from((", ", " ", " and ")),
+    st.sampled_from(("", "45-622 on 24 hooked, ", "98 kg, ")), st.sampled_from(("", ", 85 kg", ", Thu 16:00")),
+)  # fmt: skip
+def test_a_limit_is_never_put_on_the_other_part(one, other, rim_first, between, before, after):
+    """Two limits in any wording and order: each is on its own part, or left in the line."""
+    tire, rim = one.format(part="tire", kpa="3.1"), other.format(part="rim", kpa="2.6")
+    line = read_line(before + between.join((rim, tire) if rim_first else (tire, rim)) + after, NOW)
+    said = {item.path: item.text.split()[0] for item in line.understood if "pressure" in item.path}
+    for path, text in (("tire.max_pressure_kpa", "3.1"), ("rim.max_pressure_kpa", "2.6")):
+        assert said.get(path, text) == text, line
+        assert path in said or text in line.left, line
+    if between == ", ":
+        assert len(said) == 2, line

@@ -6,17 +6,19 @@ said.
 """
 
 import re
+from collections.abc import Sequence
 from datetime import date, datetime, time, timedelta
 from functools import cache
 
 import msgspec
 
 from inner_rim.core.record.errors import InputError
+from inner_rim.core.record.line_pressures import read_pressures
 from inner_rim.core.record.line_words import (
     LENGTH,
+    NARROWEST_MM,
     NO_TIME,
     NUMBER,
-    PRESSURE,
     Found,
     Rule,
     figure,
@@ -27,6 +29,7 @@ from inner_rim.core.record.line_words import (
     next_day,
 )
 from inner_rim.core.record.sizes import parse_size
+from inner_rim.core.record.units import number
 from inner_rim.words import language
 
 #: The longest line that is read.
@@ -64,6 +67,19 @@ def _leak(match: re.Match[str], now: datetime) -> Found:
         yield "work.leak_side", match["side"].lower()
 
 
+#: A bicycle and its load, added to the rider.
+_AND_BIKE = rf"(?:\s*(?:\+|and|plus)\s*(?P<more>{NUMBER})\s*(?P<more_unit>kg|lbs?)?(?:\s+(?:bike|bicycle|load|bags|rad|fahrrad|gepäck))?\b)?"
+
+
+def _mass(match: re.Match[str], now: datetime) -> Found:
+    value, unit = match["value"], match["unit"] or ""
+    if match["more"]:
+        if (match["more_unit"] or unit) != unit:  # pounds and kilograms are not added
+            raise ValueError(match[0])
+        value = f"{number(value) + number(match['more']):g}"
+    yield "ride.total_mass_kg", f"{value} {unit}".strip()
+
+
 _DAYS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
 
 
@@ -87,7 +103,7 @@ def _due(match: re.Match[str], now: datetime) -> Found:
 
 def _clock(said: dict[str, str | None]) -> time | None:
     if said["word"]:
-        return time(12, 0)
+        return _TIMES[said["word"].lower().split()[-1]]
     if not said["hour"]:
         return None
     hour, half = int(said["hour"]), (said["half"] or "").lower()
@@ -98,7 +114,15 @@ def _clock(said: dict[str, str | None]) -> time | None:
     return time(min(hour, 23), min(int(said["minute"] or 0), 59))
 
 
-_AT = r"(?:(?P<word>noon)|(?P<hour>\d{1,2})(?:[:.h](?P<minute>\d{2}))?\s*(?P<half>[ap]\.?m\.?)?(?:\s*o'?clock)?)"
+#: The latest that a part of the day may mean.
+_TIMES = {
+    "morning": time(12, 0),
+    "noon": time(12, 0),
+    "afternoon": time(17, 0),
+    "evening": time(18, 0),
+    "night": time(20, 0),
+}
+_AT = r"(?:(?P<word>(?:in\s+the\s+)?(?:morning|noon|afternoon|evening|night))|(?P<hour>\d{1,2})(?:[:.h](?P<minute>\d{2}))?\s*(?P<half>[ap]\.?m\.?)?(?:\s*o'?clock)?)"
 _DAY = (
     r"(?P<day>today|tomorrow|mon(?:day)?|tue(?:s(?:day)?)?|wed(?:nesday)?|thu(?:rs(?:day)?)?|fri(?:day)?|"
     r"sat(?:urday)?|sun(?:day)?)"
@@ -111,16 +135,19 @@ _DATE = (
 )
 _ISO_DAY = r"(?P<iso>\d{4}-[01]\d-[0-3]\d)"
 
-#: Tried in this order; a pattern takes the first place where it fits.
-_GRAMMAR: tuple[Rule, ...] = (
-    # names, which may hold any other word
+#: Names, which may hold any other word.
+_NAMES: tuple[Rule, ...] = (
     (r"[\"“](?P<name>[^\"”]{1,80})[\"”]", named("name")),
     (r"\b(?:named?|called)\s*:?\s+(?P<name>[^,;]{1,80})", named("name")),
+)
+#: Tried in this order; a pattern takes the first place where it fits.
+_GRAMMAR: tuple[Rule, ...] = (
     # when
     (rf"\b(?:due|by|ready|promised?|for)?\s*(?:{_ISO_DAY}|{_DATE}\b|{_DAY}\b)(?:,?[ T]*(?:at\s+)?{_AT})?", _due),
     (r"\b(?:customer|for)\s*:?\s+(?P<name>[A-Z][^,;\d\x00]{1,60})", named("customer")),
     # what it comes in for
     (r"\bleak(?:s|ing)?\s+(?:at|from|through)\s+(?:the\s+)?(?:a\s+)?(?:(?P<side>left|right)\s+)?(?P<place>valve|nipples?|spokes?|bead|tread|side ?walls?)", _leak),
+    (r"\b(?:plug|hole|thorn|nail)\s+in\s+(?:the\s+)?tread\b", leaks_at("tread")),
     (r"\b(?:side ?walls?\s+weeps?|weeping(?:\s+side ?walls?)?|weeps)\b", leaks_at("weeps")),
     (r"\b(?:cut\s+(?:in\s+(?:the\s+)?)?side ?wall|side ?wall(?:\s+is)?\s+cut)\b", leaks_at("side_wall")),
     (r"\b(?:back|convert)\s+to\s+(?:a\s+)?tubes?\b", is_("work.kind", "back_to_tube")),
@@ -141,18 +168,13 @@ _GRAMMAR: tuple[Rule, ...] = (
     (r"\b(?:dried(?:\s+out)?|dry)\s+sealant\b|\bsealant\s+(?:is\s+)?dri?(?:ed|y)(?:\s+(?:out|up))?\b", is_("arrival.sealant", "dried")),
     (r"\b(?:unknown|other|another)\s+sealant\b", is_("arrival.sealant", "unknown")),
     (r"\bno\s+sealant\b", is_("arrival.sealant", "none")),
-    # pressures
-    (rf"\brim\s+(?:max(?:imum)?|limit)\.?(?:\s+pressure)?\s*:?\s*{PRESSURE}", figure("rim.max_pressure_kpa")),
-    (rf"\bmax(?:imum)?\.?\s+(?:on\s+)?(?:the\s+)?rim\s*:?\s*{PRESSURE}", figure("rim.max_pressure_kpa")),
-    (rf"\b(?:tire\s+)?(?:max(?:imum)?|limit)\.?(?:\s+pressure)?(?:\s+(?:on\s+)?(?:the\s+)?tire)?\s*:?\s*{PRESSURE}", figure("tire.max_pressure_kpa")),
-    (rf"\b{PRESSURE}\s+max(?:imum)?\b", figure("tire.max_pressure_kpa")),
-    (rf"\b(?:tire\s+)?min(?:imum)?\.?(?:\s+pressure)?(?:\s+(?:on\s+)?(?:the\s+)?tire)?\s*:?\s*{PRESSURE}", figure("tire.min_pressure_kpa")),
     # rider
-    (rf"\b(?:rider\s*:?\s*|total\s*:?\s*|all\s+up\s*:?\s*)?(?P<value>{NUMBER})\s*(?P<unit>kg|lbs?)\b(?:\s+(?:rider|total|all\s+up))?", figure("ride.total_mass_kg")),
-    (rf"\b(?:rider|total|all\s+up)\s*:?\s*(?P<value>{NUMBER})(?P<unit>\b)", figure("ride.total_mass_kg")),
+    (rf"\b(?:rider\s*:?\s*|total\s*:?\s*|all\s+up\s*:?\s*)?(?P<value>{NUMBER})\s*(?P<unit>kg|lbs?)\b(?:\s+(?:rider|total|all\s+up|fahrer(?:in)?))?{_AND_BIKE}", _mass),
+    (rf"\b(?:rider|total|all\s+up)\s*:?\s*(?P<value>{NUMBER})(?P<unit>\b){_AND_BIKE}", _mass),
     # the rim
-    (rf"\b(?:on\s+(?:an?\s+)?|rim\s+(?:is\s+)?|internal\s+(?:width\s+)?|inner\s+(?:width\s+)?|i){LENGTH}(?:\s+(?:wide|internal|inner))?(?:\s+rims?\b)?", figure("rim.internal_width_mm")),
-    (rf"\b{LENGTH}\s+(?:(?:wide|internal|inner)(?:\s+rims?)?|rims?)\b", figure("rim.internal_width_mm")),
+    (rf"\b(?:on\s+(?:an?\s+)?|rim\s+(?:is\s+)?|internal\s+(?:width\s+)?|inner\s+(?:width\s+)?|i){LENGTH}(?:\s+(?:wide|internal|inner))?(?:\s+rims?\b)?", figure("rim.internal_width_mm", NARROWEST_MM)),
+    (rf"\b{LENGTH}\s+(?:(?:wide|internal|inner|inside)(?:\s+rims?)?|rims?)\b", figure("rim.internal_width_mm", NARROWEST_MM)),
+    (rf"\b{LENGTH}(?=\s*,?\s+(?:hook|straight))", figure("rim.internal_width_mm", NARROWEST_MM)),
     (r"\b(?:hookless|straight[ -]?sided?)\b", is_("rim.hook", "straight_side")),
     (r"\bhook(?:ed|s)?\b", is_("rim.hook", "hooked")),
     (r"\bcarbon\b", is_("rim.carbon", "yes")),
@@ -161,6 +183,7 @@ _GRAMMAR: tuple[Rule, ...] = (
     (r"\b(?:no\s+tubeless\s+mark|not\s+tubeless|unmarked)\b", is_("tire.tubeless_ready", "no")),
     (r"\btubeless(?:[ -]ready|\s+mark(?:ed)?)?\b", is_("tire.tubeless_ready", "yes")),
     (r"\bhook(?:less)?\s+approved\b", is_("tire.straight_side_approved", "yes")),
+    (r"\b(?:old\s+)?tape\s+(?:stays|is\s+good)\b|\bkeep\s+(?:the\s+)?(?:old\s+)?tape\b", is_("work.keep_tape", "yes")),
     (r"\b(?:brand\s+)?new(?:\s+tire)?\b", is_("tire.new", "yes")),
     (r"\b(?:used|old|ridden|worn)(?:\s+tire)?\b", is_("tire.new", "no")),
     # the ride
@@ -206,8 +229,16 @@ def read_line(text: str, now: datetime) -> ParsedLine:
         return ParsedLine((), text)
     result: list[Understood] = []
     rest = _take_size(text, result)
-    own, filler = _in_language(language())
-    for pattern, read in (*own, *_GRAMMAR):
+    names, own, filler = _in_language(language())
+    rest = _take(names, rest, result, now)
+    rest = _take_pressures(rest, result)
+    rest = _take((*own, *_GRAMMAR), rest, result, now)
+    return ParsedLine(tuple(result), _left_over(rest, filler))
+
+
+def _take(rules: Sequence[Rule], rest: str, result: list[Understood], now: datetime) -> str:
+    """Take what each phrase says out of a line; a field that was said stays as it was said first."""
+    for pattern, read in rules:
         match = _compiled(pattern).search(rest)
         if match is None:
             continue
@@ -221,7 +252,15 @@ def read_line(text: str, now: datetime) -> ParsedLine:
         if new or all(known[one.path] == one.text for one in fields):
             result += new
             rest = rest[: match.start()] + _GAP + rest[match.end() :]
-    return ParsedLine(tuple(result), _left_over(rest, filler))
+    return rest
+
+
+def _take_pressures(text: str, result: list[Understood]) -> str:
+    found, rest = read_pressures(text)
+    for path, one in found.items():
+        said = " ".join(text[one.start : one.end].replace("\x00", " ").split())
+        result.append(Understood(path, one.text, said))
+    return rest
 
 
 def _take_size(text: str, result: list[Understood]) -> str:
@@ -240,15 +279,16 @@ def _take_size(text: str, result: list[Understood]) -> str:
     return text
 
 
-def _in_language(code: str) -> tuple[tuple[Rule, ...], str]:
+def _in_language(code: str) -> tuple[tuple[Rule, ...], tuple[Rule, ...], str]:
     """The phrases of the user's language, which come before the English ones of the trade, and all
     words that say nothing.
     """
     if code != "de":
-        return (), _FILLER
+        return _NAMES, (), _FILLER
     from inner_rim.core.record import line_entry_de
 
-    return line_entry_de.GRAMMAR, f"{line_entry_de.FILLER}|{_FILLER}"
+    names = (*line_entry_de.NAMES, *_NAMES)
+    return names, line_entry_de.GRAMMAR, f"{line_entry_de.FILLER}|{_FILLER}"
 
 
 def _left_over(rest: str, filler: str) -> str:

@@ -7,9 +7,9 @@ from datetime import date, datetime, time, timedelta
 
 from inner_rim.core.record.line_words import (
     LENGTH,
+    NARROWEST_MM,
     NO_TIME,
     NUMBER,
-    PRESSURE,
     Found,
     Rule,
     figure,
@@ -58,9 +58,11 @@ def _leak(match: re.Match[str], now: datetime) -> Found:
         yield "work.leak_side", {"l": "left", "r": "right"}[match["side"][0].lower()]
 
 
-GRAMMAR: tuple[Rule, ...] = (
+NAMES: tuple[Rule, ...] = (
     (r"[\"“„](?P<name>[^\"”“]{1,80})[\"”“]", named("name")),
     (r"\b(?:namens|heißt)\s*:?\s+(?P<name>[^,;]{1,80})", named("name")),
+)
+GRAMMAR: tuple[Rule, ...] = (
     (rf"\b(?:fällig|fertig|zugesagt|für|bis|am)?\s*(?:bis\s+|am\s+|für\s+)?{_WHEN}", _due),
     (r"\b(?:kund(?:e|in)|für)\s*:?\s+(?P<name>[A-ZÄÖÜ][^,;\d\x00]{1,60})", named("customer")),
     (r"\bundicht\s+(?:am|an(?:\s+der|\s+einer|\s+einem)?)\s+(?:(?P<side>linken|rechten)\s+)?(?P<place>ventil|nippel|speiche|wulst|lauffläche|flanke)", _leak),
@@ -83,13 +85,9 @@ GRAMMAR: tuple[Rule, ...] = (
     (r"\b(?:ein)?(?:getrocknete|trockene)\s+dichtmilch\b", is_("arrival.sealant", "dried")),
     (r"\b(?:unbekannte|andere)\s+dichtmilch\b", is_("arrival.sealant", "unknown")),
     (r"\b(?:ohne|keine)\s+dichtmilch\b", is_("arrival.sealant", "none")),
-    (rf"\bfelge\s+(?:max(?:imal)?|höchstdruck|grenze)\.?\s*:?\s*{PRESSURE}", figure("rim.max_pressure_kpa")),
-    (rf"\b(?:max(?:imal)?|höchstdruck|grenze)\.?\s+(?:der\s+)?felge\s*:?\s*{PRESSURE}", figure("rim.max_pressure_kpa")),
-    (rf"\b(?:reifen\s+)?(?:max(?:imal)?|höchstdruck|grenze)\.?(?:\s+(?:des\s+)?reifens?)?\s*:?\s*{PRESSURE}", figure("tire.max_pressure_kpa")),
-    (rf"\b(?:reifen\s+)?(?:mindestens|mindestdruck|min)\.?(?:\s+(?:des\s+)?reifens?)?\s*:?\s*{PRESSURE}", figure("tire.min_pressure_kpa")),
     (rf"\b(?:fahrer(?:in)?|gesamt|zusammen)\s*:?\s*(?P<value>{NUMBER})\s*(?P<unit>kg|lbs?|\b)", figure("ride.total_mass_kg")),
-    (rf"\b(?:auf(?:\s+einer)?|felge(?:\s+(?:ist|hat))?|innen(?:breite)?)\s*:?\s*{LENGTH}(?:\s+(?:breit\w*|innen))?(?:\s+felgen?\b)?", figure("rim.internal_width_mm")),
-    (rf"\b{LENGTH}\s+(?:(?:breit\w*|innen)(?:\s+felgen?)?|felgen?)\b", figure("rim.internal_width_mm")),
+    (rf"\b(?:auf(?:\s+einer)?|felge(?:\s+(?:ist|hat))?|innen(?:breite)?)\s*:?\s*{LENGTH}(?:\s+(?:breit\w*|innen))?(?:\s+felgen?\b)?", figure("rim.internal_width_mm", NARROWEST_MM)),
+    (rf"\b{LENGTH}\s+(?:(?:breit\w*|innen)(?:\s+felgen?)?|felgen?)\b", figure("rim.internal_width_mm", NARROWEST_MM)),
     (r"\bhakenlos\w*|\bohne\s+haken\b", is_("rim.hook", "straight_side")),
     (r"\b(?:mit\s+)?haken\b", is_("rim.hook", "hooked")),
     (r"\balu\b", is_("rim.carbon", "no")),

@@ -4,26 +4,37 @@ import re
 from collections.abc import Callable, Iterator
 from datetime import date, datetime, time, timedelta
 
+from inner_rim.core.record.units import number
+
 Found = Iterator[tuple[str, str]]
 Reader = Callable[[re.Match[str], datetime], Found]
 #: A pattern, and what it says.
 Rule = tuple[str, Reader]
 
 NUMBER = r"\d{1,4}(?:[.,]\d{1,3})?"
-PRESSURE = rf"(?P<value>{NUMBER})\s*(?P<unit>bar|psi|kpa)?"
-LENGTH = rf"(?P<value>{NUMBER}|\d{{1,2}}/\d{{1,2}})\s*(?P<unit>mm|in\b|\"|inch(?:es)?)?"
+#: No pressure and no mass.
+LENGTH = (
+    rf"(?P<value>{NUMBER}|\d{{1,2}}/\d{{1,2}})(?![.,/]?\d)(?!\s*(?:bar|psi|kpa|kg|lbs?)\b)"
+    r"\s*(?P<unit>mm|in\b|\"|inch(?:es)?)?"
+)
+#: The narrowest rim that is said, mm inside.
+NARROWEST_MM = 8.0
 #: A wheel that is promised for a day without a time is wanted when the shop closes (common
 #: practice).
 NO_TIME = time(17, 0)
 
 
-def figure(path: str) -> Reader:
-    """Return what reads a figure with its unit into a field."""
+def figure(path: str, least: float = 0.0) -> Reader:
+    """Return what reads a figure with its unit into a field; one without a unit that is below the
+    least is another thing's.
+    """
 
     def read(match: re.Match[str], now: datetime) -> Found:
         unit = {"inch": "in", "inches": "in", '"': "in"}.get(
             match["unit"] or "", match["unit"] or ""
         )
+        if not unit and "/" not in match["value"] and number(match["value"]) < least:
+            raise ValueError(match["value"])
         yield path, f"{match['value']} {unit}".strip()
 
     return read
