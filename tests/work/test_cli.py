@@ -49,6 +49,36 @@ def test_the_card_is_in_the_units_of_the_locale(job_file, capsys, monkeypatch):
     assert "Limit             49.3 psi, printed on the tire" in text and " bar" not in text
 
 
+def test_a_line_is_planned_as_it_is_said(capsys):
+    assert (
+        main(
+            [
+                "plan",
+                "--say",
+                "45-622 on 24 hooked, max 3.0 tire max 2.8, 80 kg + 12, blue",
+                "--json",
+            ]
+        )
+        == 0
+    )
+    out, err = capsys.readouterr()
+    said = json.loads(out)
+    assert said["left"] == "blue" and "blue" in err and err.count("\n") == 1
+    job = said.pop("job")
+    assert said.pop("left") and said == json.loads(json.dumps(plan_document(job)))
+    pressure = said["wheels"][0]["pressure"]
+    assert pressure["limit_kpa"] == pytest.approx(280.0) and pressure["limit_from"] == "tire"
+    assert job["wheels"][0]["rim"]["max_pressure_kpa"] == pytest.approx(300.0)
+    assert job["ride"]["total_mass_kg"] == 92.0
+    assert main(["plan", "--say", "45-584 on 24, rim 2.5 bar"]) == 0
+    assert "Limit             2.50 bar, printed on the rim" in capsys.readouterr().out
+    for line in ("blue", "", "on 24 hooked"):  # nothing, or not enough to plan
+        assert main(["plan", "--say", line]) == 2
+        out, err = capsys.readouterr()
+        assert not out and err.count("\n") == 1 and "--say" in err
+    assert main(["plan"]) == 2 and "name a job file" in capsys.readouterr().err
+
+
 def test_a_plan_with_stops_exits_1(job_file, capsys):
     assert main(["plan", job_file(ordinary(rim__bead_seat_diameter_mm=584))]) == 1
     assert "STOP" in capsys.readouterr().out

@@ -94,8 +94,13 @@ def _report(
 def plan(args: argparse.Namespace) -> int:
     from inner_rim.core.plan.wheel_plan import plan_job
     from inner_rim.core.record.errors import InputError
+    from inner_rim.words import tr
     from inner_rim.work.planning import plan_of_job, read_job
 
+    if args.say is not None:
+        return _plan_said(args)
+    if not args.job:
+        return _complain("plan", InputError(tr("name a job file, or say a line with --say")))
     if args.after is not None:
         return _plan_after(args)
     jobs = []
@@ -125,6 +130,33 @@ def _cards_text(plans: Iterable[WheelPlan]) -> str:
     from inner_rim.work.text.card import text_card
 
     return "\n".join(text_card(plan, local_units()) for plan in plans)
+
+
+def _plan_said(args: argparse.Namespace) -> int:
+    import sys
+
+    from inner_rim.core.plan.wheel_plan import plan_job
+    from inner_rim.core.record.errors import InputError
+    from inner_rim.core.record.reading import job_from_plain
+    from inner_rim.core.record.units import local_units
+    from inner_rim.words import tr
+    from inner_rim.work.planning import plan_of_job, said_job
+
+    try:
+        if args.job or args.after or args.card:
+            raise InputError(tr("--say plans a line by itself"))
+        said = said_job(args.say, local_units())
+        job = job_from_plain(said.document)
+    except InputError as fault:
+        return _complain("--say", fault)
+    if said.left:
+        print(tr("Not understood: “{left}”.").format(left=said.left[:80]), file=sys.stderr)
+    plans = plan_job(job)
+    if args.json:
+        _print_json({**plan_of_job(job, plans), "job": said.document, "left": said.left})
+    else:
+        _say(_cards_text(plans))
+    return EXIT_STOPS if any(plan.stops for plan in plans) else EXIT_WELL
 
 
 def _plan_after(args: argparse.Namespace) -> int:
@@ -320,6 +352,6 @@ def _print_json(document: object) -> None:
     sys.stdout.write(text + "\n")
 
 
-def _complain(file: Path, fault: Exception) -> int:
+def _complain(file: Path | str, fault: Exception) -> int:
     _warn(f"{file}: {fault}")
     return EXIT_INPUT

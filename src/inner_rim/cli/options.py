@@ -44,7 +44,12 @@ def parser() -> argparse.ArgumentParser:
 def _add_job_commands(into: argparse._SubParsersAction[_Parser]) -> None:
     plan = into.add_parser("plan", help=tr("print the plan of a job file"))
     plan.add_argument(
-        "job", type=Path, nargs="+", metavar="JOB.json", help=tr("a job document (inner-rim/job)")
+        "job", type=Path, nargs="*", metavar="JOB.json", help=tr("a job document (inner-rim/job)")
+    )
+    plan.add_argument(
+        "--say",
+        metavar="LINE",
+        help=tr("plan what a line says, such as 45-622 on 24 hooked, 98 kg"),
     )
     plan.add_argument(
         "--json", action="store_true", help=tr("print the plan document (inner-rim/plan)")

@@ -3,8 +3,10 @@ the desktop's export.
 """
 
 from collections.abc import Sequence
+from contextlib import suppress
+from datetime import datetime
 from pathlib import Path
-from typing import Any
+from typing import Any, NamedTuple
 
 import msgspec
 
@@ -14,13 +16,18 @@ from inner_rim.core.procedure.state import Fact
 from inner_rim.core.progress.progress import derive
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.job import Job
+from inner_rim.core.record.line_entry import read_line
 from inner_rim.core.record.log import standing
+from inner_rim.core.record.operations import JOB, with_field
 from inner_rim.core.record.paths import JsonObject
 from inner_rim.core.record.reading import MAX_BYTES, job_from_bytes, job_from_plain
-from inner_rim.core.record.units import METRIC
+from inner_rim.core.record.sizes import parse_size
+from inner_rim.core.record.units import METRIC, UnitChoice
 from inner_rim.core.record.why import Message
 from inner_rim.store.rows import StoredJob
 from inner_rim.words import tr
+from inner_rim.work.editing.draft import checked_value, empty_document
+from inner_rim.work.editing.state import in_wheel
 from inner_rim.work.storage.files import read_whole
 from inner_rim.work.tasks.exchange import VERSION, WITH_LOG, Imported, read_file, read_plain
 
@@ -35,6 +42,39 @@ def read_job(path: Path) -> Job:
         InputError: the file cannot be read or is not a job document.
     """
     return job_from_bytes(read_whole(path, MAX_BYTES))
+
+
+class SaidJob(NamedTuple):
+    """A job that was said in one line: its document, and what was not understood."""
+
+    document: JsonObject
+    left: str
+
+
+def said_job(text: str, units: UnitChoice) -> SaidJob:
+    """Return the job document that a line says; a rim without a diameter has that of its tire.
+
+    Args:
+        units: that figures without one are taken in.
+
+    Raises:
+        InputError: nothing of it is understood.
+    """
+    line = read_line(text, datetime.now())
+    if not line.understood:
+        raise InputError(tr("nothing understood; say it like 45-622 on 24 hooked, 98 kg"))
+    said, seat = {one.path: one.text for one in line.understood}, "rim.bead_seat_diameter_mm"
+    with suppress(InputError):
+        said.setdefault(seat, f"{parse_size(said.get('tire.size', '')).bead_seat_diameter_mm:g} mm")
+    document = empty_document(said.pop("name", "") or tr("Wheel"))
+    wheel_id, refused = document["wheels"][0]["wheel_id"], []
+    for path, value in said.items():
+        target = wheel_id if in_wheel(path) else JOB
+        try:
+            document = with_field(document, target, path, checked_value(target, path, value, units))
+        except InputError:
+            refused.append(value)
+    return SaidJob(document, " ".join((*refused, line.left)).strip())
 
 
 def plan_document(document: JsonObject, after: Sequence[JsonObject] = ()) -> JsonObject:

@@ -102,7 +102,7 @@ def _tried(
         return document, None
     stored = value_at(node, path)
     try:
-        value = _checked_value(target, path, text, units)
+        value = checked_value(target, path, text, units)
     except InputError:
         return document, None
     if value is None and _is_needed(target, path) and stored is not None:
@@ -117,7 +117,12 @@ def _tried(
 DAY_FIELDS = ("due", "waits.until")
 
 
-def _checked_value(target: str, path: str, text: str, units: UnitChoice) -> object:
+def checked_value(target: str, path: str, text: str, units: UnitChoice) -> object:
+    """Return the document's value of what was typed into a field.
+
+    Raises:
+        InputError: not understood, out of bounds, no size, no day.
+    """
     value = value_of(field(path if target == JOB else f"wheels[0].{path}"), text, units)
     if path == "tire.size" and value is not None:
         parse_size(value)
@@ -132,7 +137,7 @@ def problem(draft: JobDraft, key: FieldKey) -> str:
     target, path = key
     kept = draft.drafts[key]
     try:
-        value = _checked_value(target, path, kept.text, kept.units)
+        value = checked_value(target, path, kept.text, kept.units)
     except InputError as fault:
         return fault.sentence
     if value is None and _is_needed(target, path):
