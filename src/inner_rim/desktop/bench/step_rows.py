@@ -39,8 +39,9 @@ class StepRow(QPushButton):
         self._grid = QGridLayout(self)
         self._grid.addWidget(self._number, 0, 0, Qt.AlignmentFlag.AlignTop)
         self._grid.addWidget(self._words, 0, 1)
-        self._grid.addWidget(self._figure, 0, 2, Qt.AlignmentFlag.AlignTop)
-        self._grid.addWidget(self._cautions, 1, 1, 1, 2)
+        # beside the words it would take their width
+        self._grid.addWidget(self._figure, 1, 1)
+        self._grid.addWidget(self._cautions, 2, 1)
         self._grid.setColumnStretch(1, 1)
 
     def dress(self, theme: Theme, size: int) -> None:
