@@ -225,6 +225,30 @@ def test_gathered_steps_are_all_said_and_each_is_confirmed_by_its_number(demo):
     assert len(amounts) <= 1
 
 
+def test_a_step_that_is_confirmed_out_of_order_passes_none_before_it(demo):
+    """Every list on the way of every wheel: the others of the list stay, or the number is refused."""
+    window, page, bench = demo.window, demo.window.page, demo.bench
+    tried = refused = 0
+    for name in WHEELS:
+        for _state in stages_of(demo, name):
+            steps, wheel = bench.current.progress.together, bench.current
+            if not page.now.rows.steps:
+                continue
+            for place, step in enumerate(steps):
+                window.run("one_done", str((place + 1) % 10))
+                tried += 1
+                if bench.current.log == wheel.log:
+                    refused += 1
+                    assert "First:" in cautions_of(page)
+                    window.run("point_at", "0")  # the mouse takes no complaint away
+                    assert "First:" in cautions_of(page)
+                    continue
+                left = {one.key for one in bench.current.plan.steps}
+                assert {one.key for one in steps} - {step.key} <= left, (name, step.key)
+                window.run("undo")
+    assert tried > 20 and refused > 5
+
+
 def test_a_wait_is_a_ring_that_fills_until_its_minute_and_leads_to_the_next_wheel(demo):
     window, page, bench = demo.window, demo.window.page, demo.bench
     for _state in stages_of(demo, "Dune"):

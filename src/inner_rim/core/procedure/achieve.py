@@ -4,7 +4,7 @@ Take the first milestone that does not hold, bring about what its action needs, 
 action, go on. A milestone that is undone on the way is taken again when its turn comes.
 """
 
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from functools import lru_cache
 from typing import Literal
 
@@ -357,6 +357,23 @@ _WAYS: dict[str, Callable[[_Planner, tuple[str, ...]], str]] = {
     "stays": _always("dry.stay"),
     "injectable": _always("dry.stay"),
 }
+
+
+def may_go_before(state: WheelState, setup: Setup, step: Action, others: Sequence[Action]) -> bool:
+    """Whether a step can be done before others that come first, and they all still remain then: not
+    before what it needs, nor before one that counts as passed once later work is done.
+    """
+    if not others:
+        return True
+    passed = {goal.code for goal in goals_of(setup) if goal.once and not goal.unless}
+    passed.add(step.code)  # of two strips the first one comes first
+    if any(one.code in passed for one in others) or not all(map(state.holds, step.needs)):
+        return False
+    try:
+        left = {todo.code for todo in achieve(perform(state, step.key), setup)}
+    except NoWay:
+        return False
+    return left.issuperset(one.code for one in others)
 
 
 class BrokenRecipe(Exception):

@@ -10,6 +10,7 @@ import msgspec
 
 from inner_rim.core.models.air import at_ride_kpa
 from inner_rim.core.plan.wheel_plan import dose_due_ml
+from inner_rim.core.procedure.achieve import may_go_before
 from inner_rim.core.procedure.actions import Asks
 from inner_rim.core.record.job import Remedy
 from inner_rim.core.record.log import LAYER
@@ -94,13 +95,13 @@ def finish_step(context: Context) -> Outcome | None:
 
 
 def finish_one(context: Context) -> Outcome:
-    """Tick one step of the list off by its number, the others stay; never before what it needs."""
+    """Tick one step of the list off by its number, where the others stay."""
     state, place = context.planned, ((context.digit or 0) - 1) % 10
     steps = state.progress.together
     if place >= len(steps):
         raise Complaint(tr("The steps are 1 to {n}.").format(n=len(steps)))
-    step = steps[place]
-    if not all(map(state.plan.log.state.holds, step.needs)):
+    step, plan = steps[place], state.plan
+    if not may_go_before(plan.log.state, plan.setup, step, steps[:place]):
         raise Complaint(tr("First: {step}").format(step=context.now.steps[0].words))
     finish = partial(context.bench.recorder.finish_step, key=step.key)
     return _finished(context, (step.asks,) if step.asks else (), finish)
@@ -113,7 +114,9 @@ def point(context: Context, by: int) -> Outcome:
 
 
 def point_at(context: Context) -> Outcome:
-    return context.look(pointed=int(context.value))
+    """Point to a step with the mouse; what was said of the last answer stays in view."""
+    looking = context.looking
+    return context.look(pointed=int(context.value), fault=looking.fault, sure=looking.sure)
 
 
 def _finished(
