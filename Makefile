@@ -38,7 +38,7 @@ bench: setup     ## the benchmarks, printed as ratios
 	$(PY) benchmarks/startup.py
 
 pictures: setup  ## take the pictures in docs/screenshots again
-	QT_QPA_PLATFORM=offscreen $(PY) tools/pictures.py
+	QT_QPA_PLATFORM=offscreen $(PY) -m tools.pictures
 
 texts: setup     ## collect all texts for the translators
 	.venv/bin/python tools/texts.py update

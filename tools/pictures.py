@@ -1,6 +1,6 @@
-"""Take the pictures in docs/screenshots from the demo, at 1280x800, without a display.
+"""Take the pictures in docs/screenshots from the demo, at 1280x800, without a display; draw the acts of the manual.
 
-Run: QT_QPA_PLATFORM=offscreen .venv/bin/python tools/pictures.py [folder] [name ...]
+Run: QT_QPA_PLATFORM=offscreen .venv/bin/python -m tools.pictures [folder] [name ...]
 """
 
 from __future__ import annotations
@@ -11,13 +11,21 @@ from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
+from PyQt6.QtCore import QRectF
+from PyQt6.QtGui import QImage, QPainter
 from PyQt6.QtWidgets import QApplication
+from tools.jobs import JOBS, job_of
 
+from inner_rim.core.drawing.acts import draw_act
+from inner_rim.core.plan.wheel_plan import plan_wheel
 from inner_rim.core.record.log import StepEntry
+from inner_rim.core.record.reading import job_from_plain
+from inner_rim.core.record.units import METRIC
 from inner_rim.core.training.course import Rules
 from inner_rim.core.training.debrief import best_play
 from inner_rim.core.training.play import Solver, begin, choose
 from inner_rim.desktop.app import Session
+from inner_rim.desktop.drawings.act import paint_scene
 from inner_rim.desktop.widgets.theme import Theme, load_font
 from inner_rim.work.editing.settings import DaySettings
 from inner_rim.work.logbook import topics_from
@@ -62,11 +70,6 @@ def why(session: Session) -> None:
     session.window.run("why", "2")
 
 
-def tape(session: Session) -> None:
-    """Taping: the cross-section and a close-up of both bead seats."""
-    wheel(session, "Warden")
-
-
 def stopped(session: Session) -> None:
     """A stop that cannot be passed."""
     wheel(session, "Tern")
@@ -91,11 +94,18 @@ def finish(session: Session) -> None:
     """The finish point moved around the rim."""
     wheel(session, "Sandpiper 2 · rear")
     session.bench.recorder.reopen_stage("mount")
-    page = session.window.page
-    while page.deck.pictures != ("finish",):
-        question = session.bench.current.progress.question is not None
-        assert session.window.run("answer_yes" if question else "step_done")
-    page.deck.finish.turn_to(2.4)
+    session.window.run("show_finish")
+    session.window.page.deck.finish.turn_to(2.4)
+
+
+def mount(session: Session) -> None:
+    """Steps that are confirmed together, one of them pointed to, with its act."""
+    wheel(session, "Sandpiper 2 · rear")
+    session.bench.recorder.reopen_stage("mount")
+    while len(session.bench.current.progress.together) < 3:
+        assert session.window.run("answer_yes")
+    codes = [step.code for step in session.bench.current.progress.together]
+    session.window.run("point_at", str(codes.index("bead.first")))
 
 
 def far(session: Session) -> None:
@@ -228,12 +238,48 @@ def training(session: Session) -> None:
     page.wheels.choose("07-spoke-hole")
 
 
+#: The acts on a page of the manual, two or three beside each other.
+ACTS: dict[str, tuple[str, ...]] = {
+    "strip": ("strip.break_beads", "strip.tire_off", "rim.look"),
+    "tape": ("tape.lay", "tape.press", "tape.look"),
+    "valve": ("hole.open", "valve.fit", "valve.core_check"),
+    "insert": ("insert.look", "insert.on", "tire.arrow"),
+    "mount": ("bead.first", "bead.wet", "bead.second"),
+    "seat": ("air.step", "line.look", "spin.look"),
+    "sealant": ("sealant.pour", "sealant.inject", "core.in"),
+    "leak-test": ("hold.shake", "hold.flat_left", "hold.soap"),
+    "hand-over": ("set.pressure", "set.sign"),
+}
+ACT_PX = (420, 390)
+
+
+def act_sheets(folder: Path) -> None:
+    """Draw the acts of each page of the manual, for the jobs that are read whole."""
+    theme, plans = Theme("light"), []
+    for changes, _happens in JOBS.values():
+        job = job_from_plain(job_of(changes))
+        plans.append(plan_wheel(job.wheels[0], job.ride, job.practice, job.shelf))
+    folder.mkdir(parents=True, exist_ok=True)
+    for name, codes in ACTS.items():
+        wide, high = ACT_PX
+        image = QImage(wide * len(codes), high, QImage.Format.Format_RGB32)
+        image.fill(theme.color("card"))
+        painter = QPainter(image)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        for place, code in enumerate(codes):
+            plan, step = next((p, s) for p in plans for s in p.steps if s.code == code)
+            box = QRectF(place * wide + 8, 8, wide - 16, high - 16)
+            paint_scene(painter, box, draw_act(plan, step), METRIC, theme)
+        painter.end()
+        image.save(str(folder / f"{name}.png"))
+
+
 SHOTS: dict[str, Shot] = {
+    "bench-mount": mount,
     "bench-seat": seat,
     "bench-check-in": check_in,
     "bench-low-sector": low,
     "bench-why": why,
-    "bench-tape": tape,
     "bench-stopped": stopped,
     "bench-dark-125": dark,
     "bench-hand-over": hand_over,
@@ -274,6 +320,8 @@ def main(folder: Path, names: list[str]) -> None:
                 app.processEvents()
             session.shell.grab().save(str(folder / f"{name}.png"))
             session.shell.hide()
+    if not names:
+        act_sheets(folder.parent / "manual" / "acts")
 
 
 if __name__ == "__main__":

@@ -93,7 +93,9 @@ def test_a_wheel_goes_from_check_in_to_handing_over_by_the_tree_alone(own_home):
         one for one in steps if "Pump to 1.40 bar. Stop. Check both sides" in one["words"]
     )
     assert any("Never above 3.40 bar" in word for word in seating["words"])
-    assert seating["images"]["Bead line by sector"] == "Even all around"
+    assert seating["images"]["Picture of the step"].endswith("even; low")
+    drawn = [one["images"].get("Picture of the step", "") for one in steps]
+    assert any("second bead" in said and "finish at the valve" in said for said in drawn)
     store = open_file(own_home / "inner-rim.sqlite")
     (job,) = store.bench().jobs
     entries = [item.entry for item in store.logbook.job(job.job_id).log]

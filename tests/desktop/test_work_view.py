@@ -9,6 +9,7 @@ from PyQt6.QtGui import QPainter
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLabel, QLineEdit, QPushButton
 
+from inner_rim.core.drawing.acts import draw_act
 from inner_rim.core.plan import wheel_plan
 from inner_rim.core.procedure.actions import KINDS
 from inner_rim.core.record.log import StepEntry
@@ -153,7 +154,7 @@ def test_every_action_has_a_short_name():
 
 
 def test_the_picture_and_the_figure_follow_the_step(demo):
-    """Tape: cross-section and close-up; last section while mounting; pool; sectors while seating; graph while it holds."""
+    """Each step has its act; a leak test its graph; another picture is one key away, and W goes back."""
     window, seen = demo.window, {}
     for state in stages_of(demo, "Dune"):
         step = state.progress.step.code if state.progress.step is not None else state.progress.stage
@@ -163,19 +164,27 @@ def test_the_picture_and_the_figure_follow_the_step(demo):
         figure = gathered[0].figure if gathered else window.page.now._figure.text()
         seen[step] = (window.page.deck.pictures, figure)
     pictures = {step: pictures for step, (pictures, _figure) in seen.items()}
-    assert pictures["tape.lay"] == ("section", "loupe") and pictures["seat.steps"] == ("sectors",)
-    assert pictures["hold.read"] == ("plot",) and pictures["check_in"] == ("section",)
+    assert pictures.pop("check_in") == ("section",)
+    assert set(pictures.values()) <= {("act",), ("plot",), ("wait",)}
+    assert pictures["tape.lay"] == ("act",) == pictures["seat.steps"]
     assert seen["tape.lay"][1] == "45 mm × 185 cm" and seen["seat.steps"][1].endswith(" bar")
-    for command, expected in (("bead.first", ("finish",)), ("sealant.pour", ("wheel",))):
-        select(window, "Sandpiper 2 · rear")
-        demo.bench.recorder.reopen_stage("mount" if command.startswith("bead") else "sealant")
-        while (
-            demo.bench.current.progress.step is not None
-            and demo.bench.current.progress.step.code != command
-        ):
-            question = demo.bench.current.progress.question is not None
-            assert window.run("answer_yes" if question else "step_done")
-        assert window.page.deck.pictures == expected, command
+    select(window, "Sandpiper 2 · rear")
+    demo.bench.recorder.reopen_stage("mount")
+    own = window.page.deck.act._scene
+    window.run("show_section")
+    assert window.page.deck.pictures == ("section",)
+    window.run("show_own")
+    assert window.page.deck.pictures == ("act",) and window.page.deck.act._scene is own
+    window.use_theme(Theme("light", 1.5))  # no room beside the step: the picture is a button away
+    window.run("leave")
+    way = window.page.now.ways["show_own"]
+    QApplication.processEvents()
+    assert way.isVisible() and not window.page.deck.isVisible()
+    QTest.mouseClick(way, Qt.MouseButton.LeftButton)
+    assert window.page.deck.act.isVisible() and not way.isVisible()
+    QApplication.processEvents()
+    QTest.mouseClick(window.page.side._close, Qt.MouseButton.LeftButton)
+    assert way.isVisible() and not window.page.deck.isVisible()
 
 
 def test_gathered_steps_are_all_said_and_each_is_confirmed_by_its_number(demo):
@@ -213,16 +222,27 @@ def test_gathered_steps_are_all_said_and_each_is_confirmed_by_its_number(demo):
     page.now.focus_main()
     codes = [step.code for step in bench.current.progress.together]
     at = next(place for place, code in enumerate(codes) if code.startswith("bead."))
-    first = page.deck.pictures
+    first = page.deck.act._scene
     for _ in range(at):
         press(K.Key_Down)
-    assert looking(page).pointed == at and page.deck.pictures == ("finish",) != first
+    assert looking(page).pointed == at and page.deck.pictures == ("act",)
+    assert page.deck.act._scene == draw_act(bench.current.plan, bench.current.progress.together[at])
+    assert page.deck.act._scene != first and "bead" in page.deck.act.accessibleDescription()
     assert page.now.rows.rows[at].isChecked() and page.now._buttons[0].hasFocus()
     for _ in range(12):
         press(K.Key_Up)
-    assert looking(page).pointed == 0 and page.deck.pictures == first
+    assert looking(page).pointed == 0 and page.deck.act._scene == first
     amounts = [step.asks for step in bench.current.progress.together if step.asks]
     assert len(amounts) <= 1
+    # the plan beside the list says that a number opens its why: then it does, and confirms nothing
+    logged = bench.current.log
+    press(K.Key_P)
+    press(K.Key_2)
+    assert looking(page).why == 1 and page.why.isVisible() and bench.current.log == logged
+    QTest.mouseClick(page.now.rows.rows[0], Qt.MouseButton.LeftButton)
+    assert bench.current.log[:-1] == logged  # a click on the list is one
+    press(K.Key_P)
+    press(K.Key_Escape)
 
 
 def test_a_step_that_is_confirmed_out_of_order_passes_none_before_it(demo):

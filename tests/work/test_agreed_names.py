@@ -213,7 +213,7 @@ def test_cards_of_several_jobs_go_into_one_file(tmp_path):
     assert nowhere.returncode == 2 and nowhere.stderr.count("\n") == 1
 
 
-def test_a_job_s_card_is_one_page_however_many_steps_it_has(tmp_path):
+def test_a_job_s_card_is_a_front_and_a_back_however_many_steps_it_has(tmp_path):
     """Fifty-five steps: their letters are smaller, the readings stay on the page."""
     from pypdf import PdfReader
     from tools.jobs import JOBS, job_of
@@ -230,5 +230,5 @@ def test_a_job_s_card_is_one_page_however_many_steps_it_has(tmp_path):
     command = [sys.executable, "-m", "inner_rim.cli", "plan", *map(str, files), "--card", str(card)]
     subprocess.run(command, capture_output=True, timeout=60, check=True)
     pages = [page.extract_text() for page in PdfReader(card).pages]
-    assert len(pages) == len(names) and all("Readings" in page for page in pages)
+    assert len(pages) == 2 * len(names) and all("Readings" in page for page in pages[::2])
     assert "Hand over, with your name" in pages[0]

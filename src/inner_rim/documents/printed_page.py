@@ -11,6 +11,7 @@ from typing import Any
 import msgspec
 from reportlab.lib.pagesizes import A4, letter
 from reportlab.lib.styles import ParagraphStyle
+from reportlab.lib.utils import simpleSplit
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.platypus import (
@@ -25,26 +26,37 @@ from reportlab.platypus import (
 )
 
 from inner_rim.assets import FONTS
-from inner_rim.core.drawing.section import Section
+from inner_rim.core.drawing.scene import BADGE_RADIUS, HIGH, NOTE, WIDE, Scene
+from inner_rim.core.record.units import METRIC, UnitChoice
 from inner_rim.words import prints_on_letter, tr
 
 #: Letters of the columns: as large as a sheet takes that should stay on its page.
 COLUMNS_PT = (8.0, 7.5, 7.0)
-QR_MM, DRAWING_MM, NAME_MM = 26.0, (62.0, 72.0), 31.0
-#: Fills of the drawing on paper, by the outline's name; dark enough for a gray printer.
-FILLS = {
+QR_MM, NAME_MM = 26.0, 31.0
+#: Pictures of acts, on the back: how many beside each other, and their width.
+ABREAST, PICTURE_MM = 2, 82.0
+#: Their colors on paper, by purpose; dark enough for a gray printer.
+PAPER = {
+    "card": "#FFFFFF",
+    "ink": "#1D282E",
+    "muted": "#5C656A",
+    "line": "#D9D1C1",
+    "edge": "#878071",
+    "accent": "#0B686E",
+    "accent_soft": "#E3EEEE",
+    "caution": "#8A5000",
+    "caution_soft": "#FBE6C8",
+    "stop": "#A31D1D",
+    "stop_soft": "#F6DAD6",
+    "metal": "#B9C0C5",
+    "metal_edge": "#717B82",
+    "brass": "#C6A24A",
+    "rubber": "#3A4046",
+    "tape": "#D98A00",
     "air": "#EEF4F4",
-    "casing": "#3A4046",
-    "tread": "#3A4046",
-    "pool": "#A9D5C4",
-    "rim": "#B9C0C5",
-    "rim_cavity": "#FFFFFF",
-    "bead_left": "#20262B",
-    "bead_right": "#20262B",
-    "insert": "#E8C9A8",
-    "valve_stem": "#C6A24A",
-    "valve_base": "#4A5258",
-    "valve_nut": "#717B82",
+    "liquid": "#A9D5C4",
+    "foam": "#E8C9A8",
+    "tube": "#9A7593",
 }
 
 
@@ -63,6 +75,8 @@ class Sheet(msgspec.Struct, frozen=True):
         rows: the main figures, large.
         columns: (heading, lines) in two columns below.
         paragraphs: (heading, lines) over the whole width, last.
+        pictures: of the acts that matter most, each with its name, on the back.
+        log: (heading, lines) below them.
         qr: what the code holds; empty for none.
     """
 
@@ -71,7 +85,9 @@ class Sheet(msgspec.Struct, frozen=True):
     rows: tuple[SheetRow, ...]
     columns: tuple[tuple[str, tuple[str, ...]], ...] = ()
     paragraphs: tuple[tuple[str, tuple[str, ...]], ...] = ()
-    section: Section | None = None
+    pictures: tuple[tuple[str, Scene], ...] = ()
+    log: tuple[str, tuple[str, ...]] = ("", ())
+    units: UnitChoice = METRIC
     qr: str = ""
 
 
@@ -94,11 +110,11 @@ def to_pdf(
     try:
         for smaller_pt in COLUMNS_PT[1:]:
             pdf, pages = _laid_out(sheets, sizes_pt, foot, on_progress)
-            if max(pages, default=1) == 1:
+            fits = [n <= 1 + bool(one.pictures) for n, one in zip(pages, sheets, strict=True)]
+            if all(fits):
                 return pdf
             sizes_pt = [
-                smaller_pt if count > 1 else size_pt
-                for size_pt, count in zip(sizes_pt, pages, strict=True)
+                size_pt if fit else smaller_pt for size_pt, fit in zip(sizes_pt, fits, strict=True)
             ]
         return _laid_out(sheets, sizes_pt, foot, on_progress)[0]
     except _Stopped:
@@ -128,7 +144,6 @@ def _set(sheet: Sheet, columns_pt: float) -> list[Any]:
     title = [words(sheet.title, style(19.0, bold=True)), words(sheet.subtitle, style(9.5, MUTED))]
     code = QrCode(sheet.qr, QR_MM) if sheet.qr else ""
     head = table([[title, code]], [WIDTH_MM - QR_MM - 2.0, QR_MM + 2.0])
-    room = WIDTH_MM - (DRAWING_MM[0] + 4.0 if sheet.section is not None else 0.0)
     rows = [
         [
             words(row.name, style(8.5, MUTED)),
@@ -136,11 +151,8 @@ def _set(sheet: Sheet, columns_pt: float) -> list[Any]:
         ]
         for row in sheet.rows
     ]
-    plan = table(rows, [NAME_MM, room - NAME_MM], below_pt=2.2, rules=True)
-    story: list[Any] = [head, Spacer(1, 2 * MM)]
-    if sheet.section is not None:
-        plan = table([[plan, _Drawing(sheet.section)]], [room + 2.0, WIDTH_MM - room - 2.0])
-    story.append(plan)
+    plan = table(rows, [NAME_MM, WIDTH_MM - NAME_MM], below_pt=2.2, rules=True)
+    story: list[Any] = [head, Spacer(1, 2 * MM), plan]
     if sheet.columns:
         columns = [
             one
@@ -153,7 +165,12 @@ def _set(sheet: Sheet, columns_pt: float) -> list[Any]:
         ]
     for heading, lines in sheet.paragraphs:
         story += _paragraph(heading, lines, 9.5)
-    return story
+    if sheet.pictures:
+        shown: list[Any] = [_Drawing(*one, sheet.units) for one in sheet.pictures]
+        shown += [""] * (-len(shown) % ABREAST)
+        across = [shown[i : i + ABREAST] for i in range(0, len(shown), ABREAST)]
+        story += [PageBreak(), title[0], table(across, [WIDTH_MM / ABREAST] * ABREAST)]
+    return story + _paragraph(*sheet.log, 9.5)
 
 
 def _paragraph(heading: str, lines: Sequence[str], size_pt: float) -> list[Any]:
@@ -207,42 +224,69 @@ class QrCode(Flowable):  # type: ignore[misc]
 
 
 class _Drawing(Flowable):  # type: ignore[misc]
-    def __init__(self, section: Section) -> None:
+    """The picture of an act under its name."""
+
+    def __init__(self, name: str, scene: Scene, units: UnitChoice) -> None:
         super().__init__()
-        self._section = section
+        self._name, self._scene, self._units = name, scene, units
+        self._scale = PICTURE_MM * MM / WIDE
 
     def wrap(self, _width: float, _height: float) -> tuple[float, float]:
-        return DRAWING_MM[0] * MM, DRAWING_MM[1] * MM
+        return PICTURE_MM * MM, HIGH * self._scale + PICTURE_NAME_PT * LEADING
 
     def draw(self) -> None:
-        x0, y0, x1, y1 = self._section.bounds()
-        width, height = DRAWING_MM
-        scale = min(width / (x1 - x0), height / (y1 - y0))
-        dx = 0.5 * (width - scale * (x1 - x0)) - scale * x0
-        dy = height - scale * y1
-        canvas = self.canv
-
-        def path(points: Sequence[tuple[float, float]], closed: bool) -> Any:
-            line = canvas.beginPath()
-            for i, (x, y) in enumerate(points):
-                (line.lineTo if i else line.moveTo)((dx + scale * x) * MM, (dy + scale * y) * MM)
-            if closed:
-                line.close()
-            return line
-
-        canvas.setLineWidth(0.4)
-        canvas.setStrokeColor(MUTED)
-        for name, outline in self._section.outlines.items():
-            canvas.setFillColor(FILLS.get(name, "#FFFFFF"))
-            canvas.drawPath(path(outline, True), stroke=1, fill=1)
-        canvas.setStrokeColor("#D98A00")
-        canvas.setLineWidth(1.6)
-        for line in self._section.paths.values():
-            canvas.drawPath(path(line, False), stroke=1, fill=0)
-        canvas.setFont(fonts()[0], 8.0)
+        canvas, scale, high = self.canv, self._scale, HIGH * self._scale
+        regular, bold = fonts()
         canvas.setFillColor(MUTED)
-        said = tr("{scale:.2f} : 1").format(scale=scale)
-        canvas.drawRightString(width * MM, max(0.0, (dy + scale * y0) * MM - 9.0), said)
+        canvas.setFont(regular, PICTURE_NAME_PT)
+        canvas.drawString(0.0, high + 2.0, self._name)
+        canvas.saveState()
+        clip = canvas.beginPath()
+        clip.rect(0.0, 0.0, WIDE * scale, high)
+        canvas.clipPath(clip, stroke=0, fill=0)
+        canvas.setLineJoin(1)
+        for path in self._scene.paths:
+            line = canvas.beginPath()
+            for i, (x, y) in enumerate(path.points):
+                (line.lineTo if i else line.moveTo)(x * scale, high - y * scale)
+            if path.closed:
+                line.close()
+            canvas.setLineWidth(max(0.3, path.width * scale))
+            canvas.setDash([3.0, 2.0] if path.dashed else [])
+            if path.edge:
+                canvas.setStrokeColor(PAPER[path.edge])
+            if path.fill:
+                canvas.setFillColor(PAPER[path.fill])
+            canvas.drawPath(line, stroke=int(bool(path.edge)), fill=int(bool(path.fill)))
+        canvas.setDash([])
+        for badge in self._scene.badges:
+            x, y = badge.at[0] * scale, high - badge.at[1] * scale
+            canvas.setLineWidth(1.0)
+            canvas.setStrokeColor(PAPER[badge.color])
+            canvas.setFillColor(PAPER["card"])
+            canvas.circle(x, y, BADGE_RADIUS * scale, stroke=1, fill=1)
+            self._write(str(badge.number), (x, y), NOTE * scale, badge.color, bold, 0)
+        for caption in self._scene.captions:
+            size = caption.size * scale
+            text = caption.words.read(self._units)
+            lines = simpleSplit(text, bold, size, caption.wide * scale or WIDE * scale)
+            x, y = caption.at[0] * scale, high - caption.at[1] * scale
+            for i, said in enumerate(lines):
+                down = (i - 0.5 * (len(lines) - 1)) * LEADING * size
+                self._write(said, (x, y - down), size, caption.color, bold, caption.align)
+        canvas.restoreState()
+
+    def _write(
+        self, text: str, at: tuple[float, float], size: float, color: str, font: str, align: int
+    ) -> None:
+        canvas = self.canv
+        wide = canvas.stringWidth(text, font, size)
+        left = at[0] - (0.5 + 0.5 * align) * wide
+        canvas.setFillColor(PAPER["card"])
+        canvas.rect(left - 0.5, at[1] - 0.5 * size, wide + 1.0, size, stroke=0, fill=1)
+        canvas.setFillColor(PAPER[color])
+        canvas.setFont(font, size)
+        canvas.drawString(left, at[1] - 0.35 * size, text)
 
 
 MM = 72.0 / 25.4
@@ -251,6 +295,8 @@ WIDTH_MM, EDGE_MM = 178.0, 12.0
 INK, MUTED, STOP, RULE = "#1D282E", "#5C656A", "#A31D1D", "#D9D1C1"
 #: What reportlab's page leaves free inside its margins.
 FRAME_PT = 6.0
+#: The name over a picture, points.
+PICTURE_NAME_PT = 7.5
 #: Height of a line, as a multiple of the type's.
 LEADING = 1.22
 
@@ -350,7 +396,6 @@ class Label(msgspec.Struct, frozen=True):
 
 
 def label_pdf(label: Label) -> bytes:
-    from reportlab.lib.utils import simpleSplit
     from reportlab.pdfgen.canvas import Canvas
 
     regular, bold = fonts()

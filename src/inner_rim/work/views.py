@@ -4,8 +4,10 @@ from collections.abc import Callable, Mapping
 
 import msgspec
 
+from inner_rim.core.drawing.acts import draw_act
 from inner_rim.core.drawing.loupe import SeatLoupe, draw_loupe
-from inner_rim.core.drawing.section import Section, Side, draw_section, draw_side
+from inner_rim.core.drawing.scene import Scene
+from inner_rim.core.drawing.section import Section, draw_section
 from inner_rim.core.record.parts import Item, PartKind
 from inner_rim.core.record.practice import Assumed
 from inner_rim.core.record.spoken import Stage
@@ -45,9 +47,11 @@ from inner_rim.work.text.waits import (
     why_not_planned,
     why_waits,
 )
+from inner_rim.work.text.why_words import WhyPage, why_page
 from inner_rim.work.text.work_view import (
     StageFigure,
     StepLine,
+    pictured_step,
     pictures_of,
     stage_figures,
     stage_steps,
@@ -105,9 +109,9 @@ class BenchView(msgspec.Struct, frozen=True):
     mark: tuple[object, ...]
     picks: tuple[PickRow, ...]
     stale: bool
-    why: tuple[PickRow, tuple[Assumed, ...]] | None
+    why: tuple[PickRow, tuple[Assumed, ...], WhyPage] | None
+    act: Scene | None
     section: Section | None
-    side: Side | None
     seats: tuple[SeatLoupe, ...]
     low_left: frozenset[int]
     low_right: frozenset[int]
@@ -149,7 +153,7 @@ class Views:
         self.looking = ViewSelection()
         self._opened: tuple[object, ...] = ()
         self._drawn: tuple[object, Section | None, tuple[SeatLoupe, ...]] = (None, None, ())
-        self._from_the_side: tuple[object, Side | None] = (None, None)
+        self._acted: tuple[object, str, Scene | None] = (None, "", None)
         self._picked: tuple[object, object, tuple[PickRow, ...]] = (None, None, ())
         self._tiled: dict[WheelKey, tuple[BenchWheel, tuple[object, ...], Tile]] = {}
 
@@ -193,9 +197,9 @@ class Views:
             mark=_mark(planned, units),
             picks=picks,
             stale=planned is not None and not planned.current,
-            why=_why(planned, looking, picks),
+            why=_why(planned, looking, picks, units),
+            act=self._act(planned) if planned is not None and "act" in pictures else None,
             section=section,
-            side=self._side(planned) if "wheel" in pictures else None,
             seats=seats,
             low_left=low.left if low else frozenset(seating.low_left if seating else ()),
             low_right=low.right if low else frozenset(seating.low_right if seating else ()),
@@ -259,12 +263,13 @@ class Views:
             )
         return self._drawn[1:]
 
-    def _side(self, state: PlannedWheel | None) -> Side | None:
-        if state is None:
+    def _act(self, state: PlannedWheel) -> Scene | None:
+        step = pictured_step(state, self.looking.pointed)
+        if step is None:
             return None
-        if self._from_the_side[0] is not state.plan:
-            self._from_the_side = state.plan, draw_side(state.wheel, state.plan)
-        return self._from_the_side[1]
+        if self._acted[0] is not state.plan or self._acted[1] != step.key:
+            self._acted = state.plan, step.key, draw_act(state.plan, step)
+        return self._acted[2]
 
     def _tiles(self, units: UnitChoice) -> tuple[Tile, ...]:
         """The tiles of the list; a wheel's is made again for another state, and every second for
@@ -318,7 +323,7 @@ def _pictures(
     state: PlannedWheel | None, looking: ViewSelection, live: bool, waits: bool
 ) -> tuple[Picture, ...]:
     """The picture that was asked for, else those that the step needs."""
-    if looking.picture is not None:
+    if looking.picture not in (None, "own"):
         return (looking.picture,)
     if waits:
         return ("wait",)
@@ -332,12 +337,16 @@ def _others(state: BenchWheel | None, wheels: list[BenchWheel]) -> tuple[BenchWh
 
 
 def _why(
-    state: PlannedWheel | None, looking: ViewSelection, picks: tuple[PickRow, ...]
-) -> tuple[PickRow, tuple[Assumed, ...]] | None:
+    state: PlannedWheel | None,
+    looking: ViewSelection,
+    picks: tuple[PickRow, ...],
+    units: UnitChoice,
+) -> tuple[PickRow, tuple[Assumed, ...], WhyPage] | None:
     if looking.why is None or state is None:
         return None
     row = picks[looking.why]
-    return row, tuple(item for item in state.plan.assumed if item.field in row.assumed)
+    assumed = tuple(item for item in state.plan.assumed if item.field in row.assumed)
+    return row, assumed, why_page(looking.why, row.why, state.plan, units)
 
 
 class ShelfView(msgspec.Struct, frozen=True):

@@ -3,7 +3,7 @@ import re
 
 import pytest
 from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtTest import QAbstractItemModelTester
+from PyQt6.QtTest import QAbstractItemModelTester, QTest
 from PyQt6.QtWidgets import QLineEdit
 
 from inner_rim.core.record.log import Attempt, Dose, Inspection, SignOff
@@ -196,7 +196,10 @@ def test_every_pick_opens_to_its_why_in_the_chosen_units(session, qtbot):
     for number in (1, 2, 3, 4, 5, 6, 7, 8, 9, 0):
         press(qtbot, one.window, getattr(KEY, f"Key_{number}"))
         text = page.why.text.toPlainText()
-        assert "Source" in text and len(text) > 60
+        assert "Source" not in text and text.split("\n")[0].endswith(".")
+        QTest.mouseClick(page.why.whole, Qt.MouseButton.LeftButton)
+        whole = page.why.text.toPlainText()
+        assert whole.startswith(text.strip()) and "Source" in whole
         assert page.side._pages.currentWidget() is page.why
         press(qtbot, one.window, KEY.Key_Escape)
         assert page.side._pages.currentWidget() is not page.why

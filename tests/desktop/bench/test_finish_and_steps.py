@@ -104,6 +104,7 @@ def test_a_misfit_insert_stops_and_is_passed_only_by_name_and_reason(session, qt
     bench.select(next(s.key for s in bench.wheels if s.name.startswith("Warden")))
     bench.editor.type_into("insert.bead_seat_diameter_mm", "622")
     assert bench.current.progress.state == "stopped" and "does not fit" in page.now._action.text()
+    one.window.run("show_section")
     assert "insert" in page.deck.section._section.outlines
     one.window.run("override")
     assert (

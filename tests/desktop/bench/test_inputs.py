@@ -227,7 +227,7 @@ def test_every_control_says_what_it_is(session):
             assert entry.accessibleName() or not entry.isVisible(), stage
         for button in one.window.findChildren(QPushButton):
             assert button.accessibleName() or button.text().strip() or not button.isVisible(), stage
-    for view in (page.deck.wheel, page.scale, page.picks, page.wheels, page.now):
+    for view in (page.deck.act, page.scale, page.picks, page.wheels, page.now):
         assert view.accessibleName()
 
 

@@ -123,7 +123,7 @@ class BenchPage(Page):
         self.side.closed.connect(lambda: self.commanded.emit("leave", ""))
         self.side.taken.connect(lambda key: self.commanded.emit("take_choice", key))
         self.now.commanded.connect(lambda command: self.commanded.emit(command, ""))
-        self.now.one_done.connect(lambda at: self.commanded.emit("one_done", str((at + 1) % 10)))
+        self.now.one_done.connect(lambda at: self.commanded.emit("one_done", at + 1))
         self.now.pointed.connect(lambda place: self.commanded.emit("point_at", str(place)))
         self.inputs.done.connect(self.now.focus_main)
         self.inputs.stage_wanted.connect(lambda command: self.commanded.emit(command, ""))
@@ -218,6 +218,9 @@ class BenchPage(Page):
         looking = view.looking
         opened = bool(looking.drawer) or looking.why is not None or looking.picture is not None
         turns = self._in_turns
+        if turns != self.now.alone:
+            self.now.alone = turns
+            self.now.show_ways()
         middle, side = not (turns and opened), opened or not turns
         if (view.working, middle, side) != self._shared:  # a layout costs more than a keystroke may
             self._shared = view.working, middle, side

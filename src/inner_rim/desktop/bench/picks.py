@@ -20,9 +20,10 @@ from inner_rim.core.record.practice import Assumed
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.core.record.why import Why, label, value_text
 from inner_rim.desktop.widgets.base import PlainLabel
-from inner_rim.desktop.widgets.theme import NOTE, SMALL, TEXT, Theme
+from inner_rim.desktop.widgets.theme import NOTE, SMALL, TEXT, TITLE, Theme
 from inner_rim.words import tr
 from inner_rim.work.text.pick_rows import COUNT, PickRow
+from inner_rim.work.text.why_words import WhyPage
 
 #: A row this high has its note below it, px; room for a title.
 TWO_LINES_PX, TITLE_PX = 46, 78
@@ -225,18 +226,30 @@ class PicksColumn(QGroupBox):
         self.update()
 
 
+Shown = tuple[PickRow, WhyPage, UnitChoice, tuple[Assumed, ...]]
+
+
 class WhyPanel(QWidget):
+    """Why a figure is what it is: a sentence, the figures that decide, what else was possible; the
+    whole working on request.
+    """
+
     closed = pyqtSignal()
 
     def __init__(self, theme: Theme, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._theme = theme
+        self._shown: Shown | None = None
         self._title = PlainLabel("")
         self._title.setTextFormat(Qt.TextFormat.PlainText)
         close = QPushButton(tr("Close  Esc"))
         close.clicked.connect(self.closed)
+        self.whole = QPushButton(tr("Whole working"))
+        self.whole.setCheckable(True)
+        self.whole.clicked.connect(self._fill)
         top = QHBoxLayout()
         top.addWidget(self._title, 1)
+        top.addWidget(self.whole)
         top.addWidget(close)
         self.text = QTextBrowser()
         self.text.setAccessibleName(tr("Why"))
@@ -250,40 +263,71 @@ class WhyPanel(QWidget):
     def set_theme(self, theme: Theme) -> None:
         self._theme = theme
         self._title.setFont(theme.font(NOTE, 600))
+        self._fill()
 
-    def show_why(self, row: PickRow, units: UnitChoice, assumed: tuple[Assumed, ...]) -> None:
+    def show_why(
+        self, row: PickRow, page: WhyPage, units: UnitChoice, assumed: tuple[Assumed, ...]
+    ) -> None:
+        if self._shown is None or row.title != self._shown[0].title:
+            self.whole.setChecked(False)
+        self._shown = row, page, units, assumed
         self._title.setText(f"{row.title} · {row.value}")
-        self.text.setHtml(why_html(row.why, units, assumed, self._theme))
+        self._fill()
+
+    def _fill(self) -> None:
+        if self._shown is None:
+            return
+        row, page, units, assumed = self._shown
+        html = page_html(page, self._theme)
+        if self.whole.isChecked():
+            html += working_html(row.why, units, assumed, self._theme)
+        self.text.setHtml(html)
 
 
-def why_html(why: Why, units: UnitChoice, assumed: tuple[Assumed, ...], theme: Theme) -> str:
-    muted, px = theme.tokens.muted, theme.px
+def page_html(page: WhyPage, theme: Theme) -> str:
+    t, px = theme.tokens, theme.type_px
+    names = "".join(
+        f"<td style='color:{t.muted}; font-size:{px(SMALL)}px'>{_escaped(name)}</td>"
+        for name, _value in page.decides
+    )
+    values = "".join(
+        f"<td style='font-size:{px(TITLE)}px; padding-right:{theme.px(22)}px'><b>{_escaped(value)}</b></td>"
+        for _name, value in page.decides
+    )
+    others = "".join(
+        f"<tr><td style='padding-right:{theme.px(16)}px'>{_escaped(one.what)}</td>"
+        f"<td style='color:{t.muted}'>{_escaped(one.reason)}</td></tr>"
+        for one in page.others
+    )
+    if others:
+        head = _escaped(tr("What else was possible, and why not"))
+        others = f"<p style='color:{t.muted}'>{head}</p><table cellspacing='0' cellpadding='2'>{others}</table>"
+    return (
+        f"<div style='font-size:{px(TEXT)}px'><p style='font-size:{px(NOTE)}px'>{_escaped(page.said)}</p>"
+        f"<table cellspacing='0'><tr>{names}</tr><tr>{values}</tr></table>{others}</div>"
+    )
+
+
+def working_html(why: Why, units: UnitChoice, assumed: tuple[Assumed, ...], theme: Theme) -> str:
+    muted = theme.tokens.muted
     figures = "".join(
-        f"<tr><td style='color:{muted}; padding-right:{px(18)}px'>{_escaped(label(name))}</td>"
+        f"<tr><td style='color:{muted}; padding-right:{theme.px(18)}px'>{_escaped(label(name))}</td>"
         f"<td align='right'><b>{_escaped(value_text(name, value, units))}</b></td></tr>"
         for name, value in why.figures.items()
     )
-    others = [
-        _part(tr("What else was possible"), [saying.read(units) for saying in why.others], muted),
-        _part(
-            tr("What would change it"),
-            [tr(why.what_changes_it)] if why.what_changes_it else [],
-            muted,
-        ),
-    ]
-    below = [
-        _part(tr("Source"), [tr(why.source)], muted),
-        _part(
+    parts = (
+        (tr("Also"), [saying.read(units) for saying in why.others]),
+        (tr("What would change it"), [tr(why.what_changes_it)] if why.what_changes_it else []),
+        (tr("Source"), [tr(why.source)]),
+        (
             tr("Assumed, because it was not entered"),
             [_assumption(item) for item in assumed if item.reason],
-            muted,
         ),
-    ]
+    )
     return (
-        f"<div style='font-size:{px(14)}px'><p style='font-size:{px(15)}px'>{_escaped(tr(why.formula))}</p>"
-        f"<table width='100%' cellspacing='0' cellpadding='0'><tr><td width='46%' valign='top'>"
-        f"<table cellspacing='0' cellpadding='1'>{figures}</table>{''.join(below)}</td>"
-        f"<td valign='top' style='padding-left:{px(16)}px'>{''.join(others)}</td></tr></table></div>"
+        f"<hr><div style='font-size:{theme.type_px(TEXT)}px'><p>{_escaped(tr(why.formula))}</p>"
+        f"<table cellspacing='0' cellpadding='1'>{figures}</table>"
+        f"{''.join(_part(title, lines, muted) for title, lines in parts)}</div>"
     )
 
 

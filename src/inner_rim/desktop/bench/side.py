@@ -132,21 +132,19 @@ class SidePanel(QWidget):
         close = self._close = QPushButton(tr("Close  Esc"))
         close.setProperty("role", "flat")
         close.clicked.connect(self.closed)
-        head = QHBoxLayout()
+        self._head = QWidget()
+        head = QHBoxLayout(self._head)
+        head.setContentsMargins(0, 0, 0, 0)
         head.addWidget(self._title, 1)
         head.addWidget(close)
         self.slot = QStackedWidget()
-        drawer = QWidget()
-        below = QVBoxLayout(drawer)
-        below.setContentsMargins(0, 0, 0, 0)
-        below.setSpacing(0)
-        below.addLayout(head)
-        below.addWidget(self.slot, 1)
         self._pages = QStackedWidget()
-        for page in (seen, drawer, self.why):
+        for page in (seen, self.slot, self.why):
             self._pages.addWidget(page)
         around = QVBoxLayout(self)
         around.setContentsMargins(theme.px(8), theme.px(4), theme.px(10), theme.px(4))
+        around.setSpacing(0)
+        around.addWidget(self._head)
         around.addWidget(self._pages)
         self.set_theme(theme)
 
@@ -202,10 +200,14 @@ class SidePanel(QWidget):
         self._view = view
         self.picks.show_rows(view.picks, view.stale)
         if view.why is not None:
-            self.why.show_why(view.why[0], view.units, view.why[1])
+            show_if(self._head, False)
+            row, assumed, page = view.why
+            self.why.show_why(row, page, view.units, assumed)
             self._pages.setCurrentWidget(self.why)
             return
         plan = looking.drawer == "plan"
+        show_if(self._head, bool(looking.drawer and not plan) or looking.picture is not None)
+        self._title.setText(tr(TITLES[looking.drawer]) if looking.drawer in TITLES else "")
         if not looking.drawer or plan:
             show_if(self.deck, not plan)
             if not plan:
@@ -215,7 +217,6 @@ class SidePanel(QWidget):
             self.stage.show_stage(view.steps, view.figures)
             self._pages.setCurrentIndex(0)
             return
-        self._title.setText(tr(TITLES[looking.drawer]))
         if looking.drawer == "choices":
             self.choices.show_lines(view.lines())
             self.slot.setCurrentWidget(self.choices)

@@ -24,6 +24,7 @@ WAYS = {
     "show_plan": N_("Plan"),
     "show_choices": N_("Options"),
     "show_log": N_("Log"),
+    "show_own": N_("Picture"),
 }
 
 #: What each of them opens.
@@ -75,6 +76,7 @@ class StepPanel(QFrame):
         self._theme = theme
         self._now = Now("", "", [], ())
         self._target, self._working, self.far = "", True, False
+        self.alone = False  # no picture beside it
         self._answers: tuple[Answer, ...] = ()
         self._asked_for: dict[Slot, tuple[str, tuple[object, ...]]] = {}
         self._typing, self._alarm = False, ""
@@ -180,8 +182,7 @@ class StepPanel(QFrame):
             line.setStyleSheet(theme.type_style(small, 400, "caution"))
         self._lines.setSpacing(theme.px(8 if working else 2))
         self._column.setContentsMargins(theme.px(18), theme.px(10), theme.px(14), theme.px(6))
-        for button in self.ways.values():
-            show_if(button, working and not self.far)
+        self.show_ways()
         over = working and not theme.large
         if over and self._column.indexOf(self._asked) < 0:
             self._flow.removeWidget(self._asked)
@@ -199,6 +200,12 @@ class StepPanel(QFrame):
         for button in (self._main, *self._plains, self._back):
             self._dress_button(button)
         self._fit()
+
+    def show_ways(self) -> None:
+        """Show what opens beside the step; its picture only where that is not in view."""
+        for name, button in self.ways.items():
+            wanted = self._working and not self.far
+            show_if(button, wanted and (self.alone or name != "show_own"))
 
     def _dress_button(self, button: QPushButton) -> None:
         theme, flat = self._theme, button.property("role") == "flat"
@@ -368,7 +375,7 @@ class StepPanel(QFrame):
 
     def show_open(self, name: str) -> None:
         for way, button in self.ways.items():
-            button.setChecked(DRAWERS[way] == name)
+            button.setChecked(DRAWERS.get(way) == name)
 
     def show_alarm(self, words: str, alarm: str) -> None:
         """Show an alarm of the gauge in place of the sentence; empty words for none."""

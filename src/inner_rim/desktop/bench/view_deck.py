@@ -17,11 +17,11 @@ from inner_rim.work.text.questions import Picture
 from inner_rim.work.views import BenchView
 
 if TYPE_CHECKING:
+    from inner_rim.desktop.drawings.act import ActView
     from inner_rim.desktop.drawings.finish import FinishView
     from inner_rim.desktop.drawings.loupe import LoupeView
     from inner_rim.desktop.drawings.plot import PlotView
     from inner_rim.desktop.drawings.sectors import WheelView
-    from inner_rim.desktop.drawings.side import SideView
     from inner_rim.desktop.drawings.trace import TraceView
     from inner_rim.desktop.drawings.wait_ring import WaitRing
 
@@ -39,9 +39,9 @@ class ViewDeck(QWidget):
         self._column = QVBoxLayout(self)
         self._column.setContentsMargins(0, 0, 0, 0)
         self._shown: dict[Picture, Callable[[BenchView], QWidget]] = {
+            "act": self._show_act,
             "section": self._show_section,
             "loupe": self._show_loupe,
-            "wheel": self._show_side,
             "sectors": self._show_sectors,
             "finish": self._show_finish,
             "trace": self._show_trace,
@@ -56,6 +56,14 @@ class ViewDeck(QWidget):
         self._column.addWidget(view, 1)
 
     # -- made when first looked at ---------------------------------------------------------------
+
+    @cached_property
+    def act(self) -> ActView:
+        from inner_rim.desktop.drawings.act import ActView
+
+        made = ActView(self._theme)
+        self._added(made)
+        return made
 
     @cached_property
     def section(self) -> SectionView:
@@ -82,14 +90,6 @@ class ViewDeck(QWidget):
         made.sector_clicked.connect(
             lambda side, number: self.commanded.emit("hit_sector", (side, number))
         )
-        self._added(made)
-        return made
-
-    @cached_property
-    def side(self) -> SideView:
-        from inner_rim.desktop.drawings.side import SideView
-
-        made = SideView(self._theme)
         self._added(made)
         return made
 
@@ -133,7 +133,7 @@ class ViewDeck(QWidget):
 
     def set_theme(self, theme: Theme) -> None:
         self._theme = theme
-        for name in ("section", "loupe", "wheel", "side", "finish", "trace", "plot", "waiting"):
+        for name in ("act", "section", "loupe", "wheel", "finish", "trace", "plot", "waiting"):
             view = self.__dict__.get(name)  # those that exist
             if view is not None:
                 view.set_theme(theme)
@@ -154,6 +154,10 @@ class ViewDeck(QWidget):
                 if widget is not None:
                     show_if(widget, widget in shown)
 
+    def _show_act(self, view: BenchView) -> QWidget:
+        self.act.show_scene(view.act, view.units)
+        return self.act
+
     def _show_section(self, view: BenchView) -> QWidget:
         alone = "loupe" not in view.pictures
         lenses = view.seats if alone else ()
@@ -163,10 +167,6 @@ class ViewDeck(QWidget):
     def _show_loupe(self, view: BenchView) -> QWidget:
         self.loupe.show_seats(view.seats, view.units)
         return self.loupe
-
-    def _show_side(self, view: BenchView) -> QWidget:
-        self.side.show_wheel(view.planned, view.side, view.units)
-        return self.side
 
     def _show_sectors(self, view: BenchView) -> QWidget:
         self.wheel.show_wheel(

@@ -51,10 +51,6 @@ def show(picture: Picture) -> Callable[[Context], Outcome]:
     return run
 
 
-def show_wheel(context: Context) -> Outcome:
-    return show("sectors" if context.looking.stage in ("seat", "hold", "set") else "wheel")(context)
-
-
 def open_drawer(drawer: Drawer) -> Callable[[Context], Outcome]:
     """Return the command that opens a list beside the step, or closes it."""
 

@@ -96,7 +96,7 @@ def finish_step(context: Context) -> Outcome | None:
 
 def finish_one(context: Context) -> Outcome:
     """Tick one step of the list off by its number, where the others stay."""
-    state, place = context.planned, ((context.digit or 0) - 1) % 10
+    state, place = context.planned, (int(context.value) - 1) % 10
     steps = state.progress.together
     if place >= len(steps):
         raise Complaint(tr("The steps are 1 to {n}.").format(n=len(steps)))

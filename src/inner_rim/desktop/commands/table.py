@@ -40,8 +40,19 @@ def _gathered(context: Context) -> bool:
     return bool(context.now.steps)
 
 
+def _plan_open(context: Context) -> bool:
+    return context.looking.drawer == "plan" or context.looking.why is not None
+
+
+def _digits_for_list(context: Context) -> bool:
+    """The number keys are the list's, unless the plan beside it says what its own ones do; a click
+    on the list, which comes as a number, always is.
+    """
+    return _gathered(context) and (isinstance(context.value, int) or not _plan_open(context))
+
+
 def _digits_for_why(context: Context) -> bool:
-    taken = _marking(context) or _numbered(context) or _gathered(context)
+    taken = _marking(context) or _numbered(context) or _digits_for_list(context)
     return _planned(context) and not taken
 
 
@@ -128,7 +139,7 @@ _LOOKING = (
     Command("show_steps", N_("All steps of this wheel"), navigation.open_drawer("steps"), ("T",), applies=_wheel),
     Command("show_section", N_("Cross-section of rim and tire"), navigation.show("section"), ("S",), applies=_wheel),
     Command("show_loupe", N_("Close-up of both bead seats"), navigation.show("loupe"), ("Z",), applies=_wheel),
-    Command("show_wheel", N_("Wheel from the side"), navigation.show_wheel, ("W",), applies=_wheel),
+    Command("show_own", N_("Picture of the step"), navigation.show("own"), ("W",), applies=_wheel),
     Command("show_finish", N_("Last section: move it with the mouse or , and ."), navigation.show("finish"), ("F",), applies=_wheel),
     Command("show_trace", N_("Live gauge"), navigation.show("trace"), ("V",), applies=_wheel),
     Command("show_plot", N_("Graph: the leak test, the pressures of its visits"), navigation.show("plot"), ("K",), applies=_wheel),
@@ -150,7 +161,7 @@ _STEPS = (
     _on_panel("renew_tape", N_("Tape it again too"), partial(steps.renew, path="work.new_tape")),
     _on_panel("promise", N_("Promise the time that can be kept nine times in ten"), steps.promise, "U"),
     Command("step_done", N_("Step done"), steps.finish_step, applies=lambda c: c.offers("step_done") or _gathered(c)),
-    Command("one_done", N_("This step of the list"), steps.finish_one, DIGITS, applies=_gathered, listed=False),
+    Command("one_done", N_("This step of the list"), steps.finish_one, DIGITS, applies=_digits_for_list, listed=False),
     Command("point_up", N_("The step before"), partial(steps.point, by=-1), ("Up",), applies=_gathered, listed=False),
     Command("point_down", N_("The next step"), partial(steps.point, by=1), ("Down",), applies=_gathered, listed=False),
     _on_panel("stage_done", N_("Steps done, up to the next question, wait or amount"), steps.finish_whole_stage, "D"),

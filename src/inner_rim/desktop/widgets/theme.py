@@ -58,6 +58,7 @@ class Tokens:
             "air",
             "liquid",
             "foam",
+            "tube",
         ]
     )
 

@@ -8,7 +8,8 @@ from pathlib import Path
 
 import msgspec
 
-from inner_rim.core.drawing.section import draw_section
+from inner_rim.core.drawing.acts import draw_act
+from inner_rim.core.drawing.scene import Scene
 from inner_rim.core.plan.aftercare import due_care
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.procedure.stops import MAKERS
@@ -73,10 +74,10 @@ def wheel_code(state: BenchWheel) -> str:
 
 
 def bench_card(state: PlannedWheel, units: UnitChoice) -> Sheet:
-    """Return the bench card of a wheel: plan and drawing, its steps with boxes to tick, room for
-    readings, its log.
+    """Return the bench card of a wheel: plan, its steps with boxes to tick, room for
+    readings, its log; on the back the acts that matter most.
     """
-    plan, wheel = state.plan, state.wheel
+    plan = state.plan
     rows = [
         SheetRow(tr("STOP"), stop.message.read(units), True) for stop in state.progress.open_stops
     ]
@@ -99,10 +100,39 @@ def bench_card(state: PlannedWheel, units: UnitChoice) -> Sheet:
                 tr("Readings"),
                 (READING_GAP.join((tr("______ at ______ o'clock, air ______"),) * READINGS),),
             ),
-            (tr("Log"), log),
         ),
-        section=draw_section(wheel, plan),
+        log=(tr("Log"), log),
+        pictures=_pictures(plan, MOST_PRINTED - 2 * bool(log)),
+        units=units,
         qr=wheel_code(state),
+    )
+
+
+#: The acts that are printed, of each stage the first that the wheel has; the most important stages
+#: first.
+PRINTED = (
+    ("tape.lay", "tape.keep_look"),
+    ("bead.second", "bead.partial", "bead.refit"),
+    ("air.step", "air.burst"),
+    ("sealant.pour", "sealant.inject", "tube.in"),
+    ("insert.on",),
+    ("valve.fit",),
+    ("hold.flat_left", "hold.shake"),
+    ("strip.break_beads", "bead.open_one"),
+    ("hold.read",),
+    ("set.pressure",),
+)
+#: Two fewer where the log stands below them.
+MOST_PRINTED = 6
+
+
+def _pictures(plan: WheelPlan, most: int) -> tuple[tuple[str, Scene], ...]:
+    """Return the pictures of the acts that matter most, in the order in which they are done."""
+    steps = {step.code: step for step in reversed(plan.steps)}
+    found = (next((steps[code] for code in codes if code in steps), None) for codes in PRINTED)
+    chosen = [step for step in found if step is not None][:most]
+    return tuple(
+        (tr(STAGE_WORDS[step.stage]), draw_act(plan, step)) for step in plan.steps if step in chosen
     )
 
 

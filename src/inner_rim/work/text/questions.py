@@ -3,7 +3,7 @@ limit, sealant, a fleet. Each question says itself; commands open, change and an
 """
 
 from collections.abc import Mapping
-from typing import Literal, get_args
+from typing import Literal
 
 import msgspec
 
@@ -173,10 +173,10 @@ class Fleet(Question, frozen=True):
         )
 
 
-#: The pictures that a step may need.
-#: `wait` comes by itself; the others can be asked for.
-Picture = Literal["section", "loupe", "wheel", "sectors", "finish", "trace", "plot", "wait"]
-PICTURES: tuple[Picture, ...] = tuple(one for one in get_args(Picture) if one != "wait")
+#: The pictures that a step may need; `own` is the one that it does.
+Picture = Literal["own", "act", "section", "loupe", "sectors", "finish", "trace", "plot", "wait"]
+#: Those that can be asked for at any step.
+PICTURES: tuple[Picture, ...] = ("section", "loupe", "sectors", "finish", "trace", "plot")
 #: What opens beside the step and goes away again.
 Drawer = Literal["", "entries", "plan", "choices", "steps", "log", "actions", "keys"]
 

@@ -85,59 +85,44 @@ def step_figure(step: Action, plan: WheelPlan, units: UnitChoice) -> str:
 
 # -- the picture that a step needs -----------------------------------------------------------------
 
-#: By the first part of an action's code.
-_PICTURES: dict[str, tuple[Picture, ...]] = {
-    "strip": ("section",),
-    "rim": ("section",),
-    "tape": ("section", "loupe"),
-    "hole": ("section",),
-    "valve": ("section",),
-    "tire": ("section",),
-    "insert": ("section",),
-    "bead": ("finish",),
-    "tube": ("finish",),
-    "sealant": ("wheel",),
-    "dip": ("wheel",),
-    "dry": ("sectors",),
-    "line": ("sectors",),
-    "spin": ("sectors",),
-    "hold": ("plot",),
-    "repair": ("wheel",),
-}
-_STAGE_PICTURES: dict[str, tuple[Picture, ...]] = {
-    "check_in": ("section",),
-    "hold": ("plot",),
-    "set": ("plot",),
-}
+_STAGE_PICTURES: dict[str, tuple[Picture, ...]] = {"hold": ("plot",), "set": ("plot",)}
+
+
+def pictured_step(state: PlannedWheel, pointed: int = 0) -> Action | None:
+    """Return the step whose act is drawn: of several that are confirmed together the one that is
+    pointed to, while seating the next pressure; None where none is to be done.
+    """
+    progress = state.progress
+    if progress.seats_next:
+        if progress.seating.over_limit or progress.seating.stuck:
+            return None
+        tries = (step for step in state.plan.steps if step.pressure_step)
+        return next((step for step in tries if step.code != "line.look"), None)
+    if 0 < pointed < len(progress.together):
+        return progress.together[pointed]
+    return progress.step
 
 
 def pictures_of(state: PlannedWheel | None, live: bool, pointed: int = 0) -> tuple[Picture, ...]:
-    """Return the pictures that the step needs; while seating the live gauge, where one is
-    connected.
+    """Return the pictures that the step needs: its act; the live gauge for what air does, where one
+    is connected; the readings of a leak test.
 
     Args:
         pointed: place of the step that is pointed to, where several are confirmed together.
     """
     if state is None:
         return ("section",)
-    progress = state.progress
+    progress, step = state.progress, pictured_step(state, pointed)
+    if live and (
+        progress.seats_next or (step is not None and step.code.startswith(("air.", "core.")))
+    ):
+        return ("trace",)
+    if progress.stage == "hold" and progress.holding.readings:
+        return ("plot",)
+    if step is not None and progress.stage != "check_in":
+        return ("act",)
     if progress.seats_next:
-        return ("trace",) if live else ("sectors",)
-    step = progress.step
-    if 0 < pointed < len(progress.together):
-        step = progress.together[pointed]
-    if step is not None:
-        family = step.code.partition(".")[0]
-        if family in ("air", "core"):
-            return (
-                ("trace",)
-                if live
-                else ("sectors",)
-                if step.stage in ("seat", "hold")
-                else ("section",)
-            )
-        if family in _PICTURES:
-            return _PICTURES[family]
+        return ("sectors",)
     return _STAGE_PICTURES.get(progress.stage, ("section",))
 
 
