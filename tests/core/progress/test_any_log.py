@@ -5,7 +5,8 @@ from typing import get_args
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from inner_rim.core.drawing.section import draw_section, draw_side
+from inner_rim.core.drawing.acts import draw_act
+from inner_rim.core.drawing.section import draw_section
 from inner_rim.core.models.pressure import RIDE_STEPS, moved_kpa
 from inner_rim.core.plan.aftercare import due_care
 from inner_rim.core.plan.picking import needs_of, pick_list
@@ -151,8 +152,8 @@ def test_what_hangs_on_a_story_never_fails_and_never_passes_the_limit(story):
     for said in RIDE_STEPS:
         for now in (0.0, 0.5 * limit, limit, 2.0 * limit):
             assert moved_kpa(now, said, plan.pressure, 1.0) <= limit + 1e-9
-    side, section = draw_side(wheel, plan), draw_section(wheel, plan)
-    assert side.inner_mm < side.outer_mm and side.tape_cut_deg >= side.tape_start_deg
+    section = draw_section(wheel, plan)
+    assert all(draw_act(plan, step).captions for step in plan.steps)
     x0, y0, x1, y1 = section.bounds()
     assert x0 < x1 and y0 < y1
     needs = needs_of(wheel, plan)

@@ -7,7 +7,6 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from inner_rim.core.drawing.section import draw_side
 from inner_rim.core.models.sealant import calibration, dip_table, pool_from_dip_ml, pool_radii_mm
 from inner_rim.core.models.tape import overlap_deg
 from inner_rim.core.plan.wheel_plan import plan_job
@@ -88,16 +87,8 @@ def test_the_tape_s_start_follows_the_school():
     assert overlap_deg("at_valve", length / 2, 622) == pytest.approx((0.0, 2 * spoke))
     assert overlap_deg("past_valve", length, 622) == pytest.approx((-2 * spoke, 2 * spoke))
     assert sum(overlap_deg("opposite", length, 622)) / 2 == pytest.approx(180)
-    wheel, plan = planned(practice__tape_start="opposite")
-    side = draw_side(wheel, plan)
-    assert (side.tape_start_deg + side.tape_cut_deg) / 2 == pytest.approx(180)
-    assert len(side.spokes_deg) == 32 and 0.0 not in side.spokes_deg
-
-
-def test_the_pool_in_the_side_view_is_the_dipstick_s():
-    wheel, plan = planned()
-    side = draw_side(wheel, plan)
-    assert side.inner_mm - side.pool_level_mm == pytest.approx(plan.sealant.dip_mm)
+    _wheel, plan = planned(practice__tape_start="opposite")
+    assert (plan.tape.start_deg + plan.tape.cut_deg) / 2 == pytest.approx(180)
 
 
 @given(factor=st.floats(0.6, 1.8), share=st.floats(0.05, 1.0))

@@ -380,3 +380,26 @@ def test_a_check_in_is_said_in_one_line_and_taken_back_in_one_step(session, qtbo
         bench.current.job.draft.document["wheels"][0]["rim"] == {}
         and bench.current.value("tire.size") is None
     )
+
+
+def test_what_a_line_says_is_shown_field_by_field_while_it_is_typed(session, qtbot):
+    one = session()
+    page = one.window.page
+    run(page, "new_wheel")
+    inputs = page.inputs
+    inputs.line.setFocus()
+    qtbot.keyClicks(inputs.line, "45-622 on 24 no hook, tire max 3.4, zebra")
+    said = inputs.preview.text()
+    assert inputs.preview.isVisible()
+    for words in (
+        "Tire size: 45-622",
+        "Rim width, inside: 24",
+        "Hook: hookless",
+        "Tire's max pressure: 3.4",
+        "zebra",
+    ):
+        assert words in said, words
+    assert said.index("Tire size") < said.index("Hook") < said.index("not understood")
+    qtbot.keyClick(inputs.line, Qt.Key.Key_Return)
+    assert one.bench.current.value("rim.hook") == "straight_side"
+    assert inputs.line.text() == "zebra" and not inputs.preview.isVisible()

@@ -218,7 +218,7 @@ def rim_look(s: Sketch) -> None:
     )  # fmt: skip
     s.line(((462, 324), (472, 333), (462, 340), (470, 350)), "stop", 3.0)
     s.say(
-        Message("feel all around") if sealed else Message("feel all {n} holes", {"n": s.spokes}),
+        Message("feel all around") if sealed else Message("feel all {n} holes", {"n": s.plan.wheel.rim.spokes or s.spokes}),
         (280.0, 478.0), "accent",
     )  # fmt: skip
 

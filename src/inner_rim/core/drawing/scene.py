@@ -30,6 +30,8 @@ SECTORS = 8
 RIM_SHARE = (0.68, 0.8)
 #: The rim from the side, as a share of the wheel's radius, and the steps of an arc, degrees.
 RIM_WIDE, ARC_DEG = 0.075, 4.0
+#: More spokes than any wheel has are not drawn.
+MAX_SPOKES = 72
 
 BeadAt = Literal["shelf", "well", "over"]
 Align = Literal[-1, 0, 1]
@@ -127,7 +129,7 @@ class Sketch:
 
     @property
     def spokes(self) -> int:
-        return self.plan.wheel.rim.spokes or ASSUMED_SPOKES
+        return min(self.plan.wheel.rim.spokes or ASSUMED_SPOKES, MAX_SPOKES)
 
     @property
     def side(self) -> Literal["left", "right"]:

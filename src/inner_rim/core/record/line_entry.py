@@ -21,6 +21,7 @@ from inner_rim.core.record.line_words import (
     NUMBER,
     Found,
     Rule,
+    count,
     figure,
     is_,
     leaks_at,
@@ -80,11 +81,18 @@ def _mass(match: re.Match[str], now: datetime) -> Found:
     yield "ride.total_mass_kg", f"{value} {unit}".strip()
 
 
+def _inside(match: re.Match[str], now: datetime) -> Found:
+    yield "sealant.in_ml", f"{match['value']} ml"
+    if match["name"]:
+        yield "sealant.name", match["name"].strip()
+
+
 _DAYS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
 
 
 def _due(match: re.Match[str], now: datetime) -> Found:
-    said, word = match.groupdict(), (match["day"] or "today").lower()
+    said = {**dict.fromkeys(("iso", "month", "month_first")), **match.groupdict()}
+    word = (match["day"] or "today").lower()
     if said["iso"]:
         day = date.fromisoformat(said["iso"])
     elif month := said["month"] or said["month_first"]:
@@ -129,6 +137,8 @@ _DAY = (
 )
 _MONTHS = ("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec")
 _MONTH = r"(?:jan|feb|mar|apr|may|jun|jul|aug|sept?|oct|nov|dec)[a-z]{0,6}"
+#: A time that is said before its day; "3.40 Thu" may be a pressure.
+_CLOCK_FIRST = r"(?=noon|(?:in\s+the\s+)?(?:morning|afternoon|evening)|\d{1,2}(?:[:h]\d{2}|\s*[ap]\.?m|\s*o'?clock))"
 _DATE = (
     rf"(?:(?:mon|tue|wed|thu|fri|sat|sun)[a-z]{{0,6}},?\s+)?"
     rf"(?:(?P<date>\d{{1,2}})\.?\s+(?P<month>{_MONTH})|(?P<month_first>{_MONTH})\s+(?P<date_last>\d{{1,2}}))"
@@ -143,11 +153,12 @@ _NAMES: tuple[Rule, ...] = (
 #: Tried in this order; a pattern takes the first place where it fits.
 _GRAMMAR: tuple[Rule, ...] = (
     # when
+    (rf"\b(?:due|by|ready|promised?|for)?\s*(?:at\s+)?{_CLOCK_FIRST}{_AT},?\s+(?:on\s+)?{_DAY}\b", _due),
     (rf"\b(?:due|by|ready|promised?|for)?\s*(?:{_ISO_DAY}|{_DATE}\b|{_DAY}\b)(?:,?[ T]*(?:at\s+)?{_AT})?", _due),
-    (r"\b(?:customer|for)\s*:?\s+(?P<name>[A-Z][^,;\d\x00]{1,60})", named("customer")),
+    (r"\b(?:customer|for)\s*:?\s+(?P<name>(?-i:[A-Z])[^,;\d\x00]{1,60})", named("customer")),
     # what it comes in for
     (r"\bleak(?:s|ing)?\s+(?:at|from|through)\s+(?:the\s+)?(?:a\s+)?(?:(?P<side>left|right)\s+)?(?P<place>valve|nipples?|spokes?|bead|tread|side ?walls?)", _leak),
-    (r"\b(?:plug|hole|thorn|nail)\s+in\s+(?:the\s+)?tread\b", leaks_at("tread")),
+    (r"\b(?:plug|hole|thorn|nail|puncture)\s+in\s+(?:the\s+)?tread\b", leaks_at("tread")),
     (r"\b(?:side ?walls?\s+weeps?|weeping(?:\s+side ?walls?)?|weeps)\b", leaks_at("weeps")),
     (r"\b(?:cut\s+(?:in\s+(?:the\s+)?)?side ?wall|side ?wall(?:\s+is)?\s+cut)\b", leaks_at("side_wall")),
     (r"\b(?:back|convert)\s+to\s+(?:a\s+)?tubes?\b", is_("work.kind", "back_to_tube")),
@@ -161,6 +172,7 @@ _GRAMMAR: tuple[Rule, ...] = (
     (r"\b(?:no\s+tube|already\s+tubeless|comes\s+tubeless)\b", is_("arrival.tube", "no")),
     (r"\b(?:already|factory)\s+taped\b|\btape(?:d)?\s+on\b", is_("arrival.taped", "yes")),
     (r"\b(?:not\s+taped|no\s+tape)\b", is_("arrival.taped", "no")),
+    (r"\btaped\b", is_("arrival.taped", "yes")),
     (r"\bone\s+bead\s+off\b", is_("arrival.tire", "one_bead_off")),
     (r"\btire\s+(?:is\s+)?off\b", is_("arrival.tire", "off")),
     (r"\b(?:beads?\s+(?:un|not\s+)seated|unseated|off\s+the\s+bead)\b", is_("arrival.seated", "no")),
@@ -171,11 +183,22 @@ _GRAMMAR: tuple[Rule, ...] = (
     # rider
     (rf"\b(?:rider\s*:?\s*|total\s*:?\s*|all\s+up\s*:?\s*)?(?P<value>{NUMBER})\s*(?P<unit>kg|lbs?)\b(?:\s+(?:rider|total|all\s+up|fahrer(?:in)?))?{_AND_BIKE}", _mass),
     (rf"\b(?:rider|total|all\s+up)\s*:?\s*(?P<value>{NUMBER})(?P<unit>\b){_AND_BIKE}", _mass),
+    # sealant and insert that are in
+    (rf"\b(?P<value>{NUMBER})\s*(?P<unit>ml)\s+(?:of\s+(?P<name>(?-i:[A-Z])[\w ]{{1,40}}?)\s+)?(?:sealant\s+)?(?:inside|in\s+it)\b", _inside),
+    (r"\b(?:with\s+(?:an?\s+)?)?insert\s*:?\s+(?P<name>(?-i:[A-Z])[^,;\x00]{1,60})", named("insert.name")),
     # the rim
-    (rf"\b(?:on\s+(?:an?\s+)?|rim\s+(?:is\s+)?|internal\s+(?:width\s+)?|inner\s+(?:width\s+)?|i){LENGTH}(?:\s+(?:wide|internal|inner))?(?:\s+rims?\b)?", figure("rim.internal_width_mm", NARROWEST_MM)),
+    (r"\b(?P<count>\d{2})\s+(?:spokes?|holes?)\b", count("rim.spokes")),
+    (rf"\b(?:rim\s+)?depth\s*(?:at\s+(?:the\s+)?valve)?\s*:?\s*{LENGTH}(?:\s+at\s+(?:the\s+)?valve)?", figure("rim.depth_at_valve_mm")),
+    (rf"\b{LENGTH}\s+deep\s+at\s+(?:the\s+)?valve\b", figure("rim.depth_at_valve_mm")),
+    (rf"\bwell\s*(?:depth|is)?\s*:?\s*{LENGTH}(?:\s+deep)?", figure("rim.well.depth_mm")),
+    (r"\bsealed\s+(?:rim\s+)?bed\b|\bno\s+spoke\s+holes\b", is_("rim.bed", "sealed")),
+    (r"\blarge\s+(?:spoke\s+)?holes\b", is_("rim.bed", "large_holes")),
+    (rf"\b(?:on\s+(?:an?\s+)?|rim\s+(?:width\s+)?(?:is\s+)?|internal\s+(?:width\s+)?|inner\s+(?:width\s+)?|i){LENGTH}(?:\s+(?:wide|internal|inner))?(?:\s+rims?\b)?", figure("rim.internal_width_mm", NARROWEST_MM)),
     (rf"\b{LENGTH}\s+(?:(?:wide|internal|inner|inside)(?:\s+rims?)?|rims?)\b", figure("rim.internal_width_mm", NARROWEST_MM)),
     (rf"\b{LENGTH}(?=\s*,?\s+(?:hook|straight))", figure("rim.internal_width_mm", NARROWEST_MM)),
-    (r"\b(?:hookless|straight[ -]?sided?)\b", is_("rim.hook", "straight_side")),
+    (rf"\b(?P<value>{NUMBER})(?P<unit>)i(?:[wd]|\.w\.?)?\b", figure("rim.internal_width_mm", NARROWEST_MM)),
+    (rf"(?:(?<=\bhookless\s)|(?<=\bhooked\s)){LENGTH}(?![:h]\d)", figure("rim.internal_width_mm", NARROWEST_MM)),
+    (r"\b(?:hookless|straight[ -]?sided?|(?:no|without\s+(?:a\s+)?)\s*hooks?|(?:un|not\s+)hooked)\b", is_("rim.hook", "straight_side")),
     (r"\bhook(?:ed|s)?\b", is_("rim.hook", "hooked")),
     (r"\bcarbon\b", is_("rim.carbon", "yes")),
     (r"\b(?:alum(?:inum|inium)|alloy)\b", is_("rim.carbon", "no")),
@@ -184,6 +207,9 @@ _GRAMMAR: tuple[Rule, ...] = (
     (r"\btubeless(?:[ -]ready|\s+mark(?:ed)?)?\b", is_("tire.tubeless_ready", "yes")),
     (r"\bhook(?:less)?\s+approved\b", is_("tire.straight_side_approved", "yes")),
     (r"\b(?:old\s+)?tape\s+(?:stays|is\s+good)\b|\bkeep\s+(?:the\s+)?(?:old\s+)?tape\b", is_("work.keep_tape", "yes")),
+    (r"\b(?:no\s+arrow|(?:not\s+|non-?)directional)\b", is_("tire.directional", "no")),
+    (r"\b(?:directional|(?:has|with)\s+an\s+arrow)\b", is_("tire.directional", "yes")),
+    (r"\b(?P<count>\d)\s+plugs?\b", count("tire.plugs")),
     (r"\b(?:brand\s+)?new(?:\s+tire)?\b", is_("tire.new", "yes")),
     (r"\b(?:used|old|ridden|worn)(?:\s+tire)?\b", is_("tire.new", "no")),
     # the ride

@@ -11,7 +11,7 @@ from inner_rim.core.record.line_words import NUMBER
 
 _PART = r"(?P<{0}>tires?|rims?|reifens?|felgen?)\b['’]?s?"
 _OF = r"(?:(?:on|of|for)\s+(?:the\s+|its\s+)?|am\s+|an\s+der\s+|auf\s+(?:dem|der)\s+|des\s+|der\s+|für\s+(?:den|die)\s+)"
-_BOUND = r"(?P<{0}>max(?:imum|imal)?|limit|höchstdruck|grenze|min(?:imum|destens)?|mindestdruck)\b\.?(?:\s+pressure)?"
+_BOUND = r"(?P<{0}>max(?:imum|imal)?|up\s+to|bis\s+zu|limit|höchstdruck|grenze|min(?:imum|destens)?|mindestdruck)\b\.?(?:\s+pressure)?"
 #: What stands before the figure, and behind it. A part behind it begins the next phrase where that
 #: goes on with a word or a figure of its own.
 _PHRASE = (
@@ -103,7 +103,11 @@ def _said(text: str) -> list[SaidPressure]:
         bound, unit = one["bound"] or one["after"], one["unit"] or ""
         goes_on = bool(one["of"]) and any(not before.least for before in result)
         least = bool(bound) and bound.lower().startswith("min")
-        counts = (bound and not (one["after"] and least and not unit)) or (part and unit) or goes_on
+        counts = (
+            (bound and not (one["after"] and least and not unit))
+            or ((part or one["low"]) and unit)
+            or goes_on
+        )
         if not counts or (least and part == "rim") or (one["low"] and part == "rim"):
             at = match.start("value") + 1
             continue

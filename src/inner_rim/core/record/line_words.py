@@ -45,6 +45,11 @@ def is_(path: str, text: str) -> Reader:
     return lambda match, now: iter(((path, text),))
 
 
+def count(path: str) -> Reader:
+    """Return what reads a whole number into a field."""
+    return lambda match, now: iter(((path, match["count"]),))
+
+
 def leaks_at(place: str) -> Reader:
     """Return a reader for a wheel that comes in because it leaks at a place."""
     return lambda match, now: iter((("work.kind", "repair"), ("work.leak", place)))

@@ -8,6 +8,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
 
 from inner_rim.core.record.units import UNIT_SETS, UnitChoice, set_words
+from inner_rim.desktop.bench.line_preview import LinePreview
 from inner_rim.desktop.widgets.base import PlainLabel, Scrolling
 from inner_rim.desktop.widgets.choices import Choices
 from inner_rim.desktop.widgets.entry import EntryField
@@ -55,6 +56,7 @@ class FirstRun(Scrolling):
         self._questions = self._ask(theme)
         column.addWidget(_title(tr("Say the first wheel as you would across the bench"), theme))
         column.addWidget(self.line)
+        column.addWidget(LinePreview(self.line))
         column.addWidget(_note(tr("Tape, valve, sealant and pressures follow, each with its why.")))
         column.addWidget(self._questions)
         column.addStretch(1)

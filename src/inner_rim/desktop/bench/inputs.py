@@ -12,7 +12,8 @@ from inner_rim.core.record.paths import JsonObject, within_wheel
 from inner_rim.core.record.spoken import STAGE_WORDS, Stage
 from inner_rim.core.record.units import UnitChoice
 from inner_rim.desktop.bench.field_row import FieldRow, Stocked
-from inner_rim.desktop.widgets.base import PlainLabel, Scrolling, discard
+from inner_rim.desktop.bench.line_preview import LinePreview
+from inner_rim.desktop.widgets.base import PlainLabel, Scrolling, discard, show_if
 from inner_rim.desktop.widgets.entry import EntryField
 from inner_rim.desktop.widgets.theme import NOTE, TEXT, Theme
 from inner_rim.words import tr
@@ -79,7 +80,9 @@ class InputsPanel(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(theme.px(2))
+        self.preview = LinePreview(self.line)
         column.addLayout(self._top)
+        column.addWidget(self.preview)
         column.addWidget(self._scroll, 1)
         self._soon = QTimer(self)
         self._soon.setSingleShot(True)
@@ -130,6 +133,7 @@ class InputsPanel(QWidget):
         check_in = stage == "check_in"
         self._title.setText(tr(STAGE_WORDS[stage]))
         self.line.setVisible(check_in)
+        show_if(self.preview, check_in and bool(self.preview.text()))
         self._title.setVisible(not check_in)
         self._before.setVisible(not check_in)
         for row in self._rows.values():

@@ -349,18 +349,30 @@ def wanted_lines(state: BenchWheel) -> tuple[FieldLine, ...]:
     )
 
 
+def _line_of(path: str) -> FieldLine | None:
+    of_all = (lines for groups in STAGE_FIELDS.values() for lines in groups.values())
+    return next((line for lines in of_all for line in lines if line.path == path), None)
+
+
 def field_label(path: str) -> str:
     """Return what a field is called beside where it is typed.
 
     >>> field_label("tire.max_pressure_kpa"), field_label("rim.material")
     ("Tire's max pressure", 'Material')
     """
-    for groups in STAGE_FIELDS.values():
-        for lines in groups.values():
-            for line in lines:
-                if line.path == path:
-                    return tr(line.label)
-    return sentence_case(label(name_of(path)))
+    line = _line_of(path)
+    return tr(line.label) if line is not None else sentence_case(label(name_of(path)))
+
+
+def choice_words(path: str, value: str) -> str:
+    """Return what a choice is called on its button; another value as it is.
+
+    >>> choice_words("rim.hook", "straight_side"), choice_words("rim.hook", "24")
+    ('hookless', '24')
+    """
+    line = _line_of(path)
+    words = line.words.get(value) if line is not None else None
+    return tr(words) if words else value
 
 
 #: What a choice without an answer leads to, where it is more than a missing remark.
