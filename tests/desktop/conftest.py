@@ -1,3 +1,5 @@
+from datetime import UTC, datetime
+
 import pytest
 from PyQt6.QtWidgets import QMessageBox
 
@@ -5,9 +7,12 @@ from inner_rim.desktop import app as app_module
 from inner_rim.desktop.app import Session
 from inner_rim.desktop.commands import keyboard
 from inner_rim.desktop.widgets.theme import load_font
+from inner_rim.work import bench as bench_module
 from inner_rim.work.storage import demo as demo_data
 from inner_rim.work.tasks import day_plan
 
+#: When the program thinks it is as a test begins, whenever it runs: a Tuesday morning.
+MORNING = datetime(2026, 11, 24, 9, tzinfo=UTC)
 #: Jobs of the demo's past that a test sees, where it is not marked `past`; the newest ones.
 FEW_JOBS = 3
 
@@ -19,6 +24,15 @@ def session(qtbot, qapp, own_home, monkeypatch, request):
     Tests press keys faster than a hand: only the test of bounces waits as a hand does. Eight months of the demo's past
     are read only where a test looks at them, and a better plan is not looked for while a page stays open.
     """
+    late = MORNING - datetime.now(UTC)
+
+    class Clock(datetime):
+        @classmethod
+        def now(cls, tz=None):
+            return datetime.now(tz) + late
+
+    for module in (app_module, bench_module):
+        monkeypatch.setattr(module, "datetime", Clock)
     monkeypatch.setattr(keyboard, "BOUNCE_MS", 0)
     monkeypatch.setattr(app_module, "REST_S", 0.0)
     monkeypatch.setattr(day_plan, "MAX_EFFORT", day_plan.EFFORT)

@@ -96,7 +96,7 @@ def test_a_wheel_is_played_by_keys_and_its_debrief_and_result_are_kept(training,
         and "caught" in lines
         and "Follow the molded line" in lines
     )
-    (result,) = read_results(one.bench.settings.folder)
+    (result,) = read_results(one.bench.settings.folder).results
     assert result.who == "J Reed" and result.caught == ("low_spot",) and not result.late
     assert one.bench.logged == before and not any("hop" in state.name for state in one.bench.wheels)
     assert "Low spot" in " ".join(line.title for line in page.skills.rows.lines)

@@ -305,6 +305,44 @@ def test_a_bench_keeps_its_units_in_a_file_of_its_own_and_nonsense_there_is_no_s
     assert desk(settings_file=file).bench.units == UnitChoice()
 
 
+@pytest.mark.parametrize(
+    ("name", "value"),
+    [
+        ("units", {"kpa": "furlong", "mm": "mm", "ml": "ml"}),
+        ("units", 7),
+        ("scale", 90.0),
+        ("scale", "large"),
+        ("pace", "hurried"),
+        ("ports", ["a"]),
+        ("backup_folder", None),
+        ("theme", {"dark": True}),
+        ("asked", "yes"),
+    ],
+)
+def test_one_setting_that_is_not_understood_is_left_out_alone_kept_aside_and_said(
+    desk, tmp_path, name, value
+):
+    file = tmp_path / "bench.json"
+    body = msgspec.json.encode({"signed_by": "M Osier", "alarm_sound": False, name: value})
+    file.write_bytes(body)
+    settings = desk(settings_file=file).bench.settings
+    assert settings.own.signed_by == "M Osier" and not settings.own.alarm_sound
+    assert name in settings.aside and "bench-not-read.json" in settings.aside
+    settings.set_own(scale=1.25)  # writes the file anew
+    assert (tmp_path / "bench-not-read.json").read_bytes() == body
+    again = desk(settings_file=file).bench.settings
+    assert again.own.scale == 1.25 and not again.aside
+
+
+@pytest.mark.parametrize("body", [b"[" * 100_000, b"{", b"\xff", b"[1]", b'"x"'])
+def test_settings_of_which_nothing_is_understood_are_kept_aside(desk, tmp_path, body):
+    file = tmp_path / "bench.json"
+    file.write_bytes(body)
+    settings = desk(settings_file=file).bench.settings
+    assert settings.own.signed_by == "" and "bench.json" in settings.aside
+    assert (tmp_path / "bench-not-read.json").read_bytes() == body
+
+
 def test_the_alarm_begins_where_the_shop_wants_it_but_never_above_the_limit(desk):
     one = desk()
     assert one.bench.gauge.near_share == 0.9

@@ -249,6 +249,8 @@ class Session:
         source = self._source()
         self.run_in_ui = UiRunner()
         self.bench = Bench(settings_file=self._settings_file)
+        if self.bench.settings.aside:
+            self.bench.say(self.bench.settings.aside)
         self.worker = StoreWorker(
             source.open_store,
             self.run_in_ui,

@@ -4,6 +4,7 @@ tables of readings.
 
 import csv
 import io
+import json
 import math
 import re
 
@@ -17,6 +18,8 @@ DELIMITERS = ",;\t"
 #: apostrophe (OWASP, CSV injection).
 _AT_START = r"(?:^|(?<=[;,\t\r\n]))"
 _UNGUARDED = re.compile(_AT_START + r"(?=['=+\-@\t\r])")
+#: Within JSON whose numbers all stand after a space.
+_UNGUARDED_IN_TEXT = re.compile(r"(?<=[;,])['=+\-@]")
 _GUARDED = re.compile(_AT_START + r"'(?=['=+\-@\t\r])")
 
 
@@ -50,6 +53,23 @@ def safe_cell(text: str) -> str:
     ("'=1+1", '27 mm')
     """
     return _UNGUARDED.sub("'", text)
+
+
+def json_cell(body: str) -> str:
+    """Return JSON as a cell: no spreadsheet runs any part of it, and it reads back as it was.
+
+    A space goes after each comma and colon, and what could begin a formula within a text is
+    escaped.
+
+    >>> json_cell('{"kpa":[0.5,-1.2],"note":"a;=1+1"}')
+    '{"kpa": [0.5, -1.2], "note": "a;\\\\u003d1+1"}'
+    """
+    try:
+        plain = json.loads(body)
+    except (ValueError, RecursionError):
+        return safe_cell(body)
+    text = json.dumps(plain, ensure_ascii=False)
+    return _UNGUARDED_IN_TEXT.sub(lambda match: f"\\u{ord(match[0]):04x}", text)
 
 
 def bare_cell(text: str) -> str:

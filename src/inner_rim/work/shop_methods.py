@@ -15,7 +15,7 @@ from inner_rim.core.record.log import Attempt
 from inner_rim.core.record.parts import Item, sealants_of, shelf_of
 from inner_rim.core.record.resolved import LEARNED_FIGURES
 from inner_rim.store.rows import BenchState
-from inner_rim.work.editing.settings import Settings, gathered
+from inner_rim.work.editing.settings import LEARNING, Settings, gathered
 from inner_rim.work.editing.shelf import ShelfBook
 from inner_rim.work.editing.state import Shop
 from inner_rim.work.storage.worker import StoreWorker
@@ -27,7 +27,6 @@ if TYPE_CHECKING:
     from inner_rim.work.tasks.learning import ShopLearning
 
 #: The setting with the learned figures that are not used.
-LEARNING = "learning"
 
 
 def stored_shop(state: BenchState) -> Shop:

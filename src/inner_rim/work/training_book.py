@@ -13,6 +13,7 @@ from inner_rim.core.training.scenario import FACTS, LOOKS, Scenario, generated
 from inner_rim.words import N_, tr
 from inner_rim.work.storage.files import write_saying
 from inner_rim.work.tasks.scenarios import (
+    RESULTS_FILE,
     debrief_of,
     keep_result,
     own,
@@ -41,7 +42,20 @@ class TrainingBook:
         self.who = ""
         self.said: Debrief | None = None
         self._title = ""
-        self._results = list(read_results(folder)) if folder is not None else []
+        self._results: list[Result] = []
+        if folder is not None:
+            self._read(folder)
+
+    def _read(self, folder: Path) -> None:
+        """Read the results, those of other windows too."""
+        results, unreadable = read_results(folder)
+        self._results = list(results)
+        if unreadable:
+            self._say(
+                tr("{n} training results cannot be read; they are kept in {file}.").format(
+                    n=unreadable, file=RESULTS_FILE
+                )
+            )
 
     def scenarios(self) -> tuple[Scenario, ...]:
         """Return the shop's own scenarios after the shipped ones; says which file cannot be used."""
@@ -68,6 +82,7 @@ class TrainingBook:
         if self._folder is not None:
             try:
                 keep_result(self._folder, result)
+                self._read(self._folder)
             except (InputError, OSError) as fault:
                 self._say(str(fault))
 

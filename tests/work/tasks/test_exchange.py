@@ -1,17 +1,27 @@
 """Work that goes out into files and comes back: in its order, whole, counted; what cannot be read is refused."""
 
+import csv
 import json
+import re
+from datetime import UTC, datetime
 
+import msgspec
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.log import Logged, Note, StepEntry
 from inner_rim.core.record.paths import new_id
+from inner_rim.core.training.debrief import Result
+from inner_rim.documents.csv_text import json_cell
 from inner_rim.store.database import sqlite_url
 from inner_rim.store.errors import StoreRefused
 from inner_rim.store.repository import Repository
 from inner_rim.work.bench import as_file
-from inner_rim.work.tasks.exchange import import_files, pretty
+from inner_rim.work.tasks.exchange import import_files, practice_file, pretty
+from inner_rim.work.tasks.scenarios import keep_result, read_results, results_csv
+from inner_rim.work.training_book import TrainingBook
 from tests.desk import check_in
 from tests.samples import ordinary, stored
 
@@ -192,3 +202,98 @@ def test_work_that_holds_half_a_character_is_written_all_the_same():
     """A rescue must not fail for the very text that could not be stored."""
     written = json.loads(pretty({"kept": [{"text": "cut \ud83d", 5: ("\ud83d",)}]}))
     assert written == {"kept": [{"text": "cut \ufffd", "5": ["\ufffd"]}]}
+
+
+SOUND = {
+    "practice.dose": "lean",
+    "practice.gauge_step_kpa": 5.0,
+    "shelf.injector_ml": 60,
+    "mechanics": ["M Osier"],
+    "alarm_share": 0.85,
+    "learning": ["gap"],
+}
+
+
+def shop_of(store):
+    return {n: value for n, value in store.bench().settings.items() if not n.startswith("search.")}
+
+
+def setup_of(settings):
+    return {"format": "inner-rim/practice", "version": 1, "settings": settings}
+
+
+def test_a_shop_s_setup_comes_in_as_it_went_out(empty, tmp_path, desk):
+    assert "imported" in imported(empty, tmp_path, setup_of(SOUND))
+    assert shop_of(empty) == SOUND
+    again = tmp_path / "again.json"
+    again.write_bytes(pretty(practice_file(empty.bench().settings)))
+    assert "imported" in import_files(empty, [again]) and shop_of(empty) == SOUND
+
+
+@pytest.mark.parametrize(
+    ("name", "value", "path"),
+    [
+        ("practice.dose", "huge", "settings.practice.dose"),
+        ("practice.gauge_step_kpa", -1, "settings.practice.gauge_step_kpa"),
+        ("hours", {"week": "no"}, "settings.hours"),
+        ("shelf.injector_ml", -5, "settings.shelf.injector_ml"),
+        ("shelf.tape_widths_mm", "wide", "settings.shelf.tape_widths_mm"),
+        ("alarm_share", 7.0, "settings.alarm_share"),
+        ("mechanics", {"a": 1}, "settings.mechanics"),
+        ("pin.wheel.tape", [], "settings.pin.wheel.tape"),
+        ("no such setting", 1, "settings.no such setting"),
+    ],
+)
+def test_a_setup_that_the_program_would_not_write_is_refused_whole(
+    empty, tmp_path, name, value, path
+):
+    with pytest.raises(InputError) as fault:
+        imported(empty, tmp_path, setup_of({**SOUND, name: value}))
+    assert path in str(fault.value), fault.value
+    assert shop_of(empty) == {}
+
+
+#: Names, notes and figures that a spreadsheet may take for formulas.
+ODD = st.recursive(
+    st.none() | st.booleans() | st.floats(allow_nan=False, allow_infinity=False) | st.text("=+-@,;'\"\t a1"),
+    lambda inner: st.lists(inner, max_size=3) | st.dictionaries(st.text("=-@;a", max_size=3), inner, max_size=3),
+    max_leaves=8,
+)  # fmt: skip
+
+
+@given(plain=ODD)
+def test_json_in_a_table_reads_back_and_no_part_of_it_begins_a_formula(plain):
+    body = msgspec.json.encode(plain).decode()
+    cell = json_cell(body)
+    assert json.loads(cell) == json.loads(body)
+    inner = cell if isinstance(plain, list | dict) else ""
+    assert not re.search(r"(?<=[;,\t\r\n])[=+\-@\t\r]", inner)
+
+
+def test_training_results_are_lines_that_neither_a_window_nor_a_flipped_bit_takes_away(tmp_path):
+    at = datetime(2026, 12, 1, 9, tzinfo=UTC)
+
+    def result(who):
+        return Result(who, at, "01-plain-gravel", ("low_spot",), (), 40.0, 38.0, 2.0, False)
+
+    old = tmp_path / "training.json"  # as versions before kept them
+    old.write_bytes(msgspec.json.encode([result("Old")]))
+    first, second = TrainingBook(tmp_path, print), TrainingBook(tmp_path, print)
+    assert [one.who for one in read_results(tmp_path).results] == ["Old"] and not old.exists()
+    for who in ("=HYPERLINK(1)", "B Reed", "C Osier"):  # two windows in turn
+        keep_result(tmp_path, result(who))
+    file = tmp_path / "training.jsonl"
+    lines = file.read_bytes().splitlines(keepends=True)
+    file.write_bytes(lines[0] + lines[1][:-9] + b"\x00\n" + b"".join(lines[2:])[:-1])
+    keep_result(tmp_path, result("D Sedge"))
+    kept = read_results(tmp_path)
+    assert [one.who for one in kept.results] == ["Old", "B Reed", "C Osier", "D Sedge"]
+    assert kept.unreadable == 1 and lines[1][:-9] in file.read_bytes()
+    said = []
+    TrainingBook(tmp_path, said.append)
+    assert "1 training results cannot be read" in said[0] and first is not second
+    rows = list(
+        csv.reader(results_csv([result('=HYPERLINK("x")'), result("Ann, B")]).decode().splitlines())
+    )
+    assert [row[0] for row in rows] == ["name", '\'=HYPERLINK("x")', "Ann, B"]
+    assert len({len(row) for row in rows}) == 1

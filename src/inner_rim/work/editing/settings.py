@@ -8,7 +8,7 @@ that two methods set at once by two benches both stand.
 import contextlib
 from collections import Counter
 from pathlib import Path
-from typing import Literal, TypeVar
+from typing import Annotated, Any, Literal, NamedTuple, TypeVar
 
 import msgspec
 
@@ -55,12 +55,37 @@ class BenchSettings(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=Tru
     backup_folder: str = ""
 
 
-def read_bench_settings(file: Path) -> BenchSettings | None:
+class ReadSettings(NamedTuple):
+    """The settings of a bench as they were read, and the names of those that were not understood;
+    the file's own name where nothing of it was.
+    """
+
+    settings: BenchSettings | None
+    left_out: tuple[str, ...] = ()
+
+
+def read_bench_settings(file: Path) -> ReadSettings:
+    """Return a bench's settings; what is not understood is left out, each value by itself."""
     try:
-        result = msgspec.json.decode(file.read_bytes(), type=BenchSettings)
+        plain = msgspec.json.decode(file.read_bytes())
+    except FileNotFoundError:
+        return ReadSettings(None)
     except (OSError, msgspec.MsgspecError, UnicodeDecodeError, RecursionError):
-        return None
-    return result if is_known(result.units) and 0.5 <= result.scale <= 3.0 else None
+        return ReadSettings(None, (file.name,))
+    if not isinstance(plain, dict):
+        return ReadSettings(None, (file.name,))
+    good: dict[str, object] = {}
+    odd = []
+    for name, value in plain.items():
+        try:
+            one = msgspec.convert({name: value}, BenchSettings)
+            if not (is_known(one.units) and 0.5 <= one.scale <= 3.0):
+                raise ValueError(name)
+        except (msgspec.ValidationError, ValueError, RecursionError):
+            odd.append(str(name)[:40])
+        else:
+            good[name] = value
+    return ReadSettings(msgspec.convert(good, BenchSettings), tuple(odd))
 
 
 class Settings:
@@ -71,14 +96,33 @@ class Settings:
 
     Attributes:
         shop: the shop's, by name, such as ``practice.dose``.
+        aside: what is to be said of a file that was not understood whole, empty for nothing.
     """
 
     def __init__(self, sync: Sync, file: Path | None = None) -> None:
         self._sync, self._file = sync, file
-        result = read_bench_settings(file) if file is not None else None
-        self.own = result or BenchSettings(units=local_units())
+        result = read_bench_settings(file) if file is not None else ReadSettings(None)
+        self.own = result.settings or BenchSettings(units=local_units())
+        self.aside = self._keep_aside(result.left_out)
         self.shop: JsonObject = {}
         self._sending: Counter[str] = Counter()
+
+    def _keep_aside(self, left_out: tuple[str, ...]) -> str:
+        """Keep a copy of a file that was not understood whole, as the next setting writes it anew;
+        return what is said of it, empty for nothing.
+        """
+        if not left_out or self._file is None:
+            return ""
+        copy = self._file.with_name(f"{self._file.stem}-not-read.json")
+        try:
+            write_whole(copy, self._file.read_bytes())
+        except (InputError, OSError):
+            return tr("Not understood in this bench's settings: {names}").format(
+                names=", ".join(left_out)
+            )
+        return tr(
+            "Not understood in this bench's settings: {names}. The file is kept as {copy}"
+        ).format(names=", ".join(left_out), copy=copy.name)
 
     def adopt(self, state: BenchState) -> None:
         """Take the shop's settings over; what is still on its way there stays."""
@@ -176,6 +220,21 @@ def gathered(shop: JsonObject, prefix: str, struct: type[S]) -> S | None:
 MAX_MECHANICS = 20
 #: Prefix of the settings that hold pins.
 PIN = "pin."
+
+
+#: Learned figures that plans do not use.
+LEARNING = "learning"
+#: What each setting of the shop is decoded as, by its name, or by its beginning with a point;
+#: practice and shelf are those of a job.
+SHOP_SETTINGS: dict[str, Any] = {
+    "hours": Hours,
+    "mechanics": tuple[str, ...],
+    "mechanic_hours": dict[str, Hours],
+    "resources": tuple[str, ...],
+    "alarm_share": Annotated[float, msgspec.Meta(ge=0.5, le=1.0)],
+    LEARNING: list[str],
+    PIN: KeptPin,
+}
 
 
 class DaySettings:

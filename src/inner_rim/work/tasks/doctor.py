@@ -193,7 +193,10 @@ def _database() -> Iterator[CheckResult]:
         )
     else:
         yield CheckResult(tr("Database"), tr("sound, {n} jobs").format(n=jobs))
-    settings = read_bench_settings(settings_file(file.parent))
+    settings, odd = read_bench_settings(settings_file(file.parent))
+    if odd:
+        names = ", ".join(odd)
+        yield CheckResult(tr("Settings"), tr("not understood: {names}").format(names=names))
     yield _backup(tr("Newest backup"), newest(backups(file)))
     if settings is not None and settings.backup_folder:
         typed = settings.backup_folder

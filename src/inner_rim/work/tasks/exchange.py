@@ -22,14 +22,14 @@ from inner_rim.core.record.moments import moment
 from inner_rim.core.record.operations import Drafts
 from inner_rim.core.record.parts import Item, checked_item, item_from
 from inner_rim.core.record.paths import JsonObject, id_from, is_id
-from inner_rim.core.record.reading import MAX_DEPTH, plain_from_bytes
+from inner_rim.core.record.reading import MAX_DEPTH, job_from_plain, plain_from_bytes
 from inner_rim.core.record.texts import cleaned
 from inner_rim.store.codec import checked_drafts, plain_drafts
 from inner_rim.store.errors import JobKnown, StoreError, StoreRefused
 from inner_rim.store.rows import BenchState, StoredJob
 from inner_rim.words import tr
 from inner_rim.work.editing.history import Set
-from inner_rim.work.editing.settings import Settings
+from inner_rim.work.editing.settings import SHOP_SETTINGS, Settings
 from inner_rim.work.editing.shelf import ShelfBook
 from inner_rim.work.editing.state import WheelKey
 from inner_rim.work.editing.sync import Sync
@@ -340,12 +340,43 @@ def _parts(rows: list[object]) -> list[Item]:
 
 
 def _settings(plain: JsonObject) -> JsonObject:
-    result = _object(plain.get("settings", {}), "settings")
-    return {
-        str(name): value
-        for name, value in result.items()
-        if not str(name).startswith(_NOT_PRACTICE)
+    """Return the shop's settings of a file, each decoded as what the program writes.
+
+    Raises:
+        InputError: with the path of the first that is not accepted.
+    """
+    found = _object(plain.get("settings", {}), "settings")
+    result = {
+        str(name): value for name, value in found.items() if not str(name).startswith(_NOT_PRACTICE)
     }
+    sample: JsonObject = {
+        "format": JOB_FORMAT,
+        "version": 1,
+        "wheels": [
+            {
+                "name": "x",
+                "rim": {"bead_seat_diameter_mm": 622, "internal_width_mm": 24},
+                "tire": {"size": "45-622"},
+            }
+        ],
+    }
+    for name, value in result.items():
+        part, _, field = name.partition(".")
+        if part in ("practice", "shelf") and field:
+            sample.setdefault(part, {})[field] = value
+            continue
+        kind = SHOP_SETTINGS.get(f"{part}." if field else name)
+        if kind is None:
+            raise InputError(tr("is no setting of this program"), f"settings.{name[:60]}")
+        try:
+            msgspec.convert(value, kind)
+        except (msgspec.ValidationError, RecursionError) as fault:
+            raise InputError(str(fault), f"settings.{name[:60]}") from fault
+    try:
+        job_from_plain(sample)
+    except InputError as fault:
+        raise InputError(fault.sentence, f"settings.{fault.path}") from fault
+    return result
 
 
 def import_files(

@@ -20,7 +20,7 @@ from inner_rim.core.record.paths import JsonObject
 from inner_rim.core.record.spoken import STAGE_WORDS, Stage
 from inner_rim.core.record.units import UnitChoice, local_units, show
 from inner_rim.documents.calendar_file import DueDate, to_ics
-from inner_rim.documents.csv_text import safe_cell
+from inner_rim.documents.csv_text import json_cell, safe_cell
 from inner_rim.documents.printed_page import Label, Sheet, SheetRow, label_pdf, to_pdf
 from inner_rim.store.rows import Hit, StoredJob
 from inner_rim.words import N_, tr
@@ -58,8 +58,8 @@ def _table(rows: Iterable[tuple[str, Logged]], units: UnitChoice) -> bytes:
         known = not isinstance(entry, Unreadable)
         kind = type(entry).__struct_config__.tag if known else "unreadable"
         body = entry.body if isinstance(entry, Unreadable) else msgspec.json.encode(entry).decode()
-        row = (name, item.number, item.at, kind, entry_text(entry, units), body)
-        writer.writerow([safe_cell(str(cell)) for cell in row])
+        row = (name, item.number, item.at, kind, entry_text(entry, units))
+        writer.writerow([*(safe_cell(str(cell)) for cell in row), json_cell(body)])
     return text.getvalue().encode("utf-8-sig")
 
 

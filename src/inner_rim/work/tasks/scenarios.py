@@ -1,9 +1,14 @@
 """Training scenarios as files, plays from a list of choices, and the results of apprentices."""
 
+import contextlib
+import csv
+import io
+import os
 from collections.abc import Iterable
 from functools import cache
 from importlib import resources
 from pathlib import Path
+from typing import NamedTuple
 
 import msgspec
 
@@ -14,11 +19,12 @@ from inner_rim.core.training.course import Rules, choice_from
 from inner_rim.core.training.debrief import Debrief, Result, debrief
 from inner_rim.core.training.play import CHOICE_WORDS, Play, Solver, begin, choose, seen_words
 from inner_rim.core.training.scenario import Scenario, generated, scenario_from
+from inner_rim.documents.csv_text import safe_cell
 from inner_rim.words import tr
 from inner_rim.work.storage.files import read_whole, write_whole
 
 #: Where a shop's own scenarios are, and the results, in the folder of its data.
-OWN_FOLDER, RESULTS_FILE = "scenarios", "training.json"
+OWN_FOLDER, RESULTS_FILE, OLD_RESULTS_FILE = "scenarios", "training.jsonl", "training.json"
 MAX_FILE_BYTES = 1_000_000
 RANDOM = "random"
 
@@ -162,36 +168,104 @@ def play_text(document: JsonObject) -> str:
 # -- results ---------------------------------------------------------------------------------------
 
 
-def read_results(folder: Path) -> tuple[Result, ...]:
-    """Return what was kept of finished training wheels; nothing where there is no file that can be
-    read.
-    """
+class ReadResults(NamedTuple):
+    """Results that were kept, and how many lines of the file cannot be read; they stay in it."""
+
+    results: tuple[Result, ...]
+    unreadable: int = 0
+
+
+def read_results(folder: Path) -> ReadResults:
+    """Return what was kept of finished training wheels, each line by itself."""
+    _take_over(folder)
     try:
-        return msgspec.json.decode((folder / RESULTS_FILE).read_bytes(), type=tuple[Result, ...])
-    except (OSError, msgspec.MsgspecError, ValueError):
-        return ()
+        lines = (folder / RESULTS_FILE).read_bytes().splitlines()
+    except OSError:
+        lines = []
+    results, odd = [], int((folder / OLD_RESULTS_FILE).exists())
+    for line in filter(None, lines):
+        try:
+            results.append(msgspec.json.decode(line, type=Result))
+        except (msgspec.MsgspecError, ValueError):
+            odd += 1
+    return ReadResults(tuple(results), odd)
+
+
+def _take_over(folder: Path) -> None:
+    """Take over the results of versions that kept them in one list, once; a file that cannot be
+    read stays as it is.
+    """
+    old, file = folder / OLD_RESULTS_FILE, folder / RESULTS_FILE
+    with contextlib.suppress(InputError, OSError, msgspec.MsgspecError, ValueError):
+        results = msgspec.json.decode(old.read_bytes(), type=tuple[Result, ...])
+        if not file.exists():
+            write_whole(file, b"".join(msgspec.json.encode(one) + b"\n" for one in results))
+        old.replace(old.with_name("training-taken-over.json"))
 
 
 def keep_result(folder: Path, result: Result) -> None:
-    """Add a result to the file.
+    """Add a result to the file, as a line of its own: neither another window nor a damaged line
+    can take it away.
 
     Raises:
         InputError: it cannot be written.
     """
-    folder.mkdir(mode=0o700, parents=True, exist_ok=True)
-    body = msgspec.json.format(msgspec.json.encode((*read_results(folder), result)))
-    write_whole(folder / RESULTS_FILE, body)
+    try:
+        folder.mkdir(mode=0o700, parents=True, exist_ok=True)
+        _append(folder / RESULTS_FILE, result)
+    except OSError as fault:
+        raise InputError(
+            tr("{file} cannot be written: {why}. Choose another folder.").format(
+                file=RESULTS_FILE, why=fault.strerror
+            )
+        ) from fault
+
+
+def _append(file: Path, result: Result) -> None:
+    """Append a line in one write and see it on the disk; after a line that was cut off, a new one
+    begins.
+    """
+    with file.open("a+b", buffering=0) as out:
+        end = out.seek(0, os.SEEK_END)
+        out.seek(max(0, end - 1))
+        begin = b"" if end == 0 or out.read(1) == b"\n" else b"\n"
+        out.write(begin + msgspec.json.encode(result) + b"\n")
+        os.fsync(out.fileno())
 
 
 def results_csv(results: Iterable[Result]) -> bytes:
-    rows = ["name,at,scenario,caught,late,minutes,best_minutes,lost_minutes,over_limit"]
+    text = io.StringIO()
+    writer = csv.writer(text, lineterminator="\n")
+    writer.writerow(
+        [
+            "name",
+            "at",
+            "scenario",
+            "caught",
+            "late",
+            "minutes",
+            "best_minutes",
+            "lost_minutes",
+            "over_limit",
+        ]
+    )
     for one in results:
-        who = one.who.replace('"', '""')
-        rows.append(
-            f'"{who}",{one.at.isoformat()},{one.scenario},{" ".join(one.caught)},{" ".join(one.late)},'
-            f"{one.minutes:.1f},{one.best_min:.1f},{one.lost_min:.1f},{int(one.over_limit)}"
+        words = (
+            one.who,
+            one.at.isoformat(),
+            one.scenario,
+            " ".join(one.caught),
+            " ".join(one.late),
         )
-    return "\n".join([*rows, ""]).encode()
+        figures = (one.minutes, one.best_min, one.lost_min)
+        writer.writerow(
+            [
+                *map(safe_cell, words),
+                *(f"{minutes:.1f}" for minutes in figures),
+                int(one.over_limit),
+            ]
+        )
+    return text.getvalue().encode()
 
 
 def debrief_of(play: Play) -> Debrief:
