@@ -65,8 +65,9 @@ def low(session: Session) -> None:
 
 
 def why(session: Session) -> None:
-    """The arithmetic behind the starting pressure."""
+    """Why this tape: the figures that decide, and what else was possible."""
     wheel(session, "Warden")
+    session.window.run("show_plan")
     session.window.run("why", "2")
 
 
