@@ -497,8 +497,8 @@ def _hole(s: Sketch, inside: bool) -> Point:
         "metal_edge",
     )
     s.path(((270.0, 236.0), (292.0, 236.0), (286.0, 316.0), (276.0, 316.0)), "card", "stop")
-    s.say(Message("outside"), (70.0, 220.0), "muted", NOTE)
-    s.say(Message("inside"), (90.0, 440.0), "muted", NOTE)
+    s.say(Message("outer face"), (70.0, 220.0), "muted", NOTE)
+    s.say(Message("inner face"), (90.0, 440.0), "muted", NOTE)
     return (280.0, 318.0 if inside else 236.0)
 
 
