@@ -7,7 +7,7 @@ import pytest
 from inner_rim.core.plan.aftercare import due_care, overdue
 from inner_rim.core.plan.wheel_plan import dose_due_ml, plan_job, plan_wheel
 from inner_rim.core.progress.visit import coming_back
-from inner_rim.core.record.log import Attempt, Dip, Dose, Finding, Logged, SignOff, StepEntry
+from inner_rim.core.record.log import Attempt, Dip, Dose, Finding, Leak, Logged, SignOff, StepEntry
 from inner_rim.core.record.reading import as_plain, job_from_plain
 from tests.samples import ordinary
 
@@ -197,3 +197,15 @@ def test_a_leak_is_looked_for_with_the_core_in_where_the_shop_seats_with_it_out(
             log.append(StepEntry(stage=step.stage, step=step.key))
     assert step.code == "repair.find"
     assert plan_of(*log, **wheel).log.state.core == "in"
+
+
+def test_a_ridden_wheel_is_not_pumped_twice_where_its_leak_turns_out_to_open_no_bead():
+    """With unknown sealant and an unknown leak it would be opened; the leak is at the valve, and the beads stay."""
+    kept = {"kind": "repair", "keep_valve": False}
+    came = {"tube": False, "sealant": "unknown"}
+    before = plan_of(work=kept, arrival=came)
+    assert "air.step" in [step.code for step in before.steps]
+    after = plan_of(Leak(place="valve"), work=kept, arrival=came)
+    steps = [step.code for step in after.steps]
+    assert "air.inflate" in steps and "air.step" not in steps
+    assert after.log.state.seen == after.setup.steps + 1

@@ -169,6 +169,10 @@ class Picks(msgspec.Struct, frozen=True):
     def tapes(self, changes: LogChanges) -> bool:
         return self.setup(changes).lays_tape
 
+    def ridden_steps(self, changes: LogChanges) -> int:
+        """Return how many pressure steps count as checked because the wheel was ridden as it is."""
+        return self.setup(changes).ridden_steps
+
     def strips(self, changes: LogChanges, layers_added: int) -> int:
         """Return how many strips of tape a run lays."""
         layers = 1 if changes.again == "layer" else self.tape.layers + layers_added

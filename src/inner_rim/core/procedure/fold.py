@@ -473,6 +473,10 @@ def _take_leak(fold: Fold, entry: Leak) -> None:
     if fold.plan.tapes(fold.changes) and not taped:
         fold.state = _to_be_taped(fold, fold.state, layer=False)
         fold.say(())
+    # a leak that opens no bead: they are where they were ridden
+    ridden = fold.plan.ridden_steps(fold.changes)
+    if fold.state.seated and not fold.state.seen and ridden:
+        fold.say(conditions(f"seen={ridden}"))
 
 
 def _take_reading(fold: Fold, entry: Reading) -> None:

@@ -187,6 +187,9 @@ class Plan(Protocol):
 
     def tapes(self, changes: LogChanges) -> bool: ...
 
+    def ridden_steps(self, changes: LogChanges) -> int:
+        """How many pressure steps count as checked because the wheel was ridden as it is."""
+
     def strips(self, changes: LogChanges, layers_added: int) -> int:
         """How many strips of tape a run lays."""
 

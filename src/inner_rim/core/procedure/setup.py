@@ -240,6 +240,11 @@ class Setup(msgspec.Struct, frozen=True):
         return self.does in ("refresh", "repair") and not self.opens and not self.opens_bead
 
     @property
+    def ridden_steps(self) -> int:
+        """How many pressure steps count as checked because the wheel was ridden as it is."""
+        return self.steps + 1 if self.stays_seated and self.arrival.seated else 0
+
+    @property
     def taped_holes(self) -> bool:
         """Whether there are spoke holes that nothing but tape closes."""
         return not self.sealed and self.does != "back_to_tube"
@@ -619,8 +624,7 @@ def start_of(setup: Setup) -> WheelState:
         did=frozenset({"strip.tire_off"}) if arrival.tire == "off" else frozenset(),
     )
     seat = "seated" if arrival.seated else "on"
-    if setup.stays_seated and arrival.seated:  # ridden as it is: checked at that pressure
-        state = msgspec.structs.replace(state, seen=setup.steps + 1)
+    state = msgspec.structs.replace(state, seen=setup.ridden_steps)
     if arrival.seated and not arrival.air:
         state = msgspec.structs.replace(state, stays="yes")
     beads = {"on": (seat, seat), "one_bead_off": (seat, "off"), "off": ("off", "off")}[arrival.tire]
