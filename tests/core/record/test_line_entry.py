@@ -122,6 +122,16 @@ def test_nine_in_ten_of_a_hundred_phrasings_are_read_and_none_into_a_wrong_field
         ("45-622 on 24 for trails", "customer", None),
         ("45-622 hooked 16:00", "rim.internal_width_mm", None),
         ("rim 1.5 to 3 bar 45-622", "tire.max_pressure_kpa", None),
+        ("45-622 on 24, well depth 4", "rim.well.depth_mm", "4"),
+        ("45-622 on 24, well depth 4", "rim.depth_at_valve_mm", None),
+        ("tread depth 2, 45-622", "rim.depth_at_valve_mm", None),
+        ("45-622 works well 24 hooked", "rim.well.depth_mm", None),
+        ("45-622 hooked 98", "rim.internal_width_mm", None),
+        ("45-622 on 24 not hookless", "rim.hook", "hooked"),
+        ("45-622 with insert Kelp 45 on 24 hooked", "insert.name", "Kelp 45"),
+        ("45-622 with insert Kelp 45 on 24 hooked", "rim.internal_width_mm", "24"),
+        ("for Ann Reed on 24, 45-622", "customer", "Ann Reed"),
+        ("45-622 hooked 30 ml", "rim.internal_width_mm", None),
     ],
 )
 def test_what_would_be_wrong_in_a_field_stays_out_of_it(phrase, path, text):

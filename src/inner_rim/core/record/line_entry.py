@@ -145,6 +145,10 @@ _DATE = (
 )
 _ISO_DAY = r"(?P<iso>\d{4}-[01]\d-[0-3]\d)"
 
+#: Where a name that is not in quotes ends.
+_NAME_ENDS = (
+    r"(?=\s+(?:on|in|with|and|for|rim|tire|max|min|hook\w*|front|rear|due|by)\b|\s*[,;\d\x00]|\s*$)"
+)
 #: Names, which may hold any other word.
 _NAMES: tuple[Rule, ...] = (
     (r"[\"“](?P<name>[^\"”]{1,80})[\"”]", named("name")),
@@ -155,7 +159,7 @@ _GRAMMAR: tuple[Rule, ...] = (
     # when
     (rf"\b(?:due|by|ready|promised?|for)?\s*(?:at\s+)?{_CLOCK_FIRST}{_AT},?\s+(?:on\s+)?{_DAY}\b", _due),
     (rf"\b(?:due|by|ready|promised?|for)?\s*(?:{_ISO_DAY}|{_DATE}\b|{_DAY}\b)(?:,?[ T]*(?:at\s+)?{_AT})?", _due),
-    (r"\b(?:customer|for)\s*:?\s+(?P<name>(?-i:[A-Z])[^,;\d\x00]{1,60})", named("customer")),
+    (r"\b(?:customer|for)\s*:?\s+(?P<name>(?-i:[A-Z])[^,;\d\x00]{1,60}?)" + _NAME_ENDS, named("customer")),
     # what it comes in for
     (r"\bleak(?:s|ing)?\s+(?:at|from|through)\s+(?:the\s+)?(?:a\s+)?(?:(?P<side>left|right)\s+)?(?P<place>valve|nipples?|spokes?|bead|tread|side ?walls?)", _leak),
     (r"\b(?:plug|hole|thorn|nail|puncture)\s+in\s+(?:the\s+)?tread\b", leaks_at("tread")),
@@ -185,19 +189,21 @@ _GRAMMAR: tuple[Rule, ...] = (
     (rf"\b(?:rider|total|all\s+up)\s*:?\s*(?P<value>{NUMBER})(?P<unit>\b){_AND_BIKE}", _mass),
     # sealant and insert that are in
     (rf"\b(?P<value>{NUMBER})\s*(?P<unit>ml)\s+(?:of\s+(?P<name>(?-i:[A-Z])[\w ]{{1,40}}?)\s+)?(?:sealant\s+)?(?:inside|in\s+it)\b", _inside),
-    (r"\b(?:with\s+(?:an?\s+)?)?insert\s*:?\s+(?P<name>(?-i:[A-Z])[^,;\x00]{1,60})", named("insert.name")),
+    (r"\b(?:with\s+(?:an?\s+)?)?insert\s*:?\s+(?P<name>(?-i:[A-Z])[^,;\x00]{1,60}?)" + _NAME_ENDS.replace("\\d", ""), named("insert.name")),
     # the rim
     (r"\b(?P<count>\d{2})\s+(?:spokes?|holes?)\b", count("rim.spokes")),
-    (rf"\b(?:rim\s+)?depth\s*(?:at\s+(?:the\s+)?valve)?\s*:?\s*{LENGTH}(?:\s+at\s+(?:the\s+)?valve)?", figure("rim.depth_at_valve_mm")),
+    (r"\bwell\s*(?:depth|is)?\s*:?\s*(?P<value>\d(?:[.,]\d{1,2})?)(?![.,]?\d)\s*(?P<unit>mm)?\b(?:\s*deep\b)?", figure("rim.well.depth_mm")),
+    (rf"\b(?:rim\s+depth\s*(?:at\s+(?:the\s+)?valve)?|depth\s+at\s+(?:the\s+)?valve)\s*:?\s*{LENGTH}", figure("rim.depth_at_valve_mm")),
+    (rf"\bdepth\s*:?\s*{LENGTH}\s+at\s+(?:the\s+)?valve\b", figure("rim.depth_at_valve_mm")),
     (rf"\b{LENGTH}\s+deep\s+at\s+(?:the\s+)?valve\b", figure("rim.depth_at_valve_mm")),
-    (rf"\bwell\s*(?:depth|is)?\s*:?\s*{LENGTH}(?:\s+deep)?", figure("rim.well.depth_mm")),
     (r"\bsealed\s+(?:rim\s+)?bed\b|\bno\s+spoke\s+holes\b", is_("rim.bed", "sealed")),
     (r"\blarge\s+(?:spoke\s+)?holes\b", is_("rim.bed", "large_holes")),
     (rf"\b(?:on\s+(?:an?\s+)?|rim\s+(?:width\s+)?(?:is\s+)?|internal\s+(?:width\s+)?|inner\s+(?:width\s+)?|i){LENGTH}(?:\s+(?:wide|internal|inner))?(?:\s+rims?\b)?", figure("rim.internal_width_mm", NARROWEST_MM)),
     (rf"\b{LENGTH}\s+(?:(?:wide|internal|inner|inside)(?:\s+rims?)?|rims?)\b", figure("rim.internal_width_mm", NARROWEST_MM)),
     (rf"\b{LENGTH}(?=\s*,?\s+(?:hook|straight))", figure("rim.internal_width_mm", NARROWEST_MM)),
     (rf"\b(?P<value>{NUMBER})(?P<unit>)i(?:[wd]|\.w\.?)?\b", figure("rim.internal_width_mm", NARROWEST_MM)),
-    (rf"(?:(?<=\bhookless\s)|(?<=\bhooked\s)){LENGTH}(?![:h]\d)", figure("rim.internal_width_mm", NARROWEST_MM)),
+    (r"(?:(?<=\bhookless\s)|(?<=\bhooked\s))(?P<value>[1-5]\d(?:[.,]\d)?)(?P<unit>)\b(?![:h.,/]?\d|\s*(?:bar|psi|kpa|kg|lbs?|ml)\b)", figure("rim.internal_width_mm")),
+    (r"\bnot\s+hookless\b", is_("rim.hook", "hooked")),
     (r"\b(?:hookless|straight[ -]?sided?|(?:no|without\s+(?:a\s+)?)\s*hooks?|(?:un|not\s+)hooked)\b", is_("rim.hook", "straight_side")),
     (r"\bhook(?:ed|s)?\b", is_("rim.hook", "hooked")),
     (r"\bcarbon\b", is_("rim.carbon", "yes")),

@@ -65,7 +65,7 @@ NAMES: tuple[Rule, ...] = (
 )
 GRAMMAR: tuple[Rule, ...] = (
     (rf"\b(?:fällig|fertig|zugesagt|für|bis|am)?\s*(?:bis\s+|am\s+|für\s+)?{_WHEN}", _due),
-    (r"\b(?:kund(?:e|in)|für)\s*:?\s+(?P<name>(?-i:[A-ZÄÖÜ])[^,;\d\x00]{1,60})", named("customer")),
+    (r"\b(?:kund(?:e|in)|für)\s*:?\s+(?P<name>(?-i:[A-ZÄÖÜ])[^,;\d\x00]{1,60}?)(?=\s+(?:auf|mit|und|am|bis|felge|reifen|max|vorne?|hinten)\b|\s*[,;\d\x00]|\s*$)", named("customer")),
     (r"\b(?:loch|plug|dorn|nagel)\s+in\s+der\s+lauffläche\b", leaks_at("tread")),
     (r"\bundicht\s+(?:am|an(?:\s+der|\s+einer|\s+einem)?)\s+(?:(?P<side>linken|rechten)\s+)?(?P<place>ventil|nippel|speiche|wulst|lauffläche|flanke)", _leak),
     (r"\bflanken?\s+n[äa]ss(?:t|en)\b|\bn[äa]ssende\s+flanken?\b", leaks_at("weeps")),
