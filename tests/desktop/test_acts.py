@@ -13,7 +13,7 @@ from inner_rim.core.drawing.scene import BADGE_RADIUS, HIGH, WIDE
 from inner_rim.core.plan.wheel_plan import plan_wheel
 from inner_rim.core.procedure.actions import KINDS, action, perform
 from inner_rim.core.record.reading import job_from_plain
-from inner_rim.core.record.units import UnitChoice
+from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.core.record.why import Message
 from inner_rim.desktop.drawings.act import lines_of, paint_scene
 from inner_rim.desktop.widgets.theme import NAMES, SCALES, Theme, load_font
@@ -107,6 +107,30 @@ def test_nothing_is_shown_that_is_not_in_the_wheel():
         if _plan.wheel.position is None:
             assert not said & {"front wheel", "rear wheel"}
     assert all(checked.values())
+
+
+def test_a_picture_says_nothing_that_its_sentence_does_not_bear_out():
+    """Pressures, slack and sides of the words in a picture are those of the step; a side that nobody named is none."""
+    checked = {"pressure": 0, "slack": 0, "side": 0}
+    for name, _plan, _state, step, scene in scenes(lambda name: False):
+        sentence = step.text.read()
+        for caption in scene.captions:
+            said = caption.words
+            if "pressure_kpa" in said.values and step.code != "set.sign":
+                checked["pressure"] += 1
+                assert (
+                    said.read() in sentence
+                    or said.values["pressure_kpa"] == step.pressure_kpa
+                    or (step.code == "dry.test")
+                ), (name, step.code, said.read(), sentence)
+            if "slack_mm" in said.values and "slack_mm" in str(step.text.values):
+                checked["slack"] += 1
+                figure = show(said.values["slack_mm"], "mm", UnitChoice())
+                assert figure in sentence or "slack" not in sentence, (name, figure, sentence)
+            for side in re.findall(r"(left|right) side (?:first|only|down)", said.text):
+                checked["side"] += 1
+                assert side in sentence, (name, step.code, said.text, sentence)
+    assert all(checked.values()), checked
 
 
 def test_figures_and_lengths_are_the_plans():

@@ -9,7 +9,7 @@ from inner_rim.core.record.errors import InputError
 from inner_rim.core.record.line_entry import ParsedLine, Understood, read_due, read_line
 from inner_rim.core.record.moments import in_words, naive_local
 from inner_rim.core.record.sizes import parse_size
-from inner_rim.words import tr
+from inner_rim.words import N_, tr
 from inner_rim.work.editing.draft import DAY_FIELDS
 from inner_rim.work.editing.editor import FACTS, NOT_SAID
 from inner_rim.work.text.stage_fields import choice_words, field_label
@@ -49,13 +49,20 @@ def _rim_of(bench: Bench, line: ParsedLine) -> tuple[Understood, ...]:
     return (Understood(seat, f"{size.bead_seat_diameter_mm:g} mm", said["tire.size"]),)
 
 
+#: Names of fields whose own one needs the heading above it.
+_ALONE = {"rim.well.depth_mm": N_("Well depth")}
+
+
 def heard(text: str, now: datetime) -> tuple[tuple[tuple[str, str], ...], str]:
     """Return what a line is understood to say while it is typed: fields with their names, in the
     line's order, and what is left.
     """
     line = read_line(text, now)
     in_order = sorted(line.understood, key=lambda one: text.lower().find(one.said.lower()))
-    fields = tuple((field_label(one.path), _heard_value(one)) for one in in_order)
+    fields = tuple(
+        (tr(_ALONE.get(one.path, "")) or field_label(one.path), _heard_value(one))
+        for one in in_order
+    )
     return fields, line.left
 
 

@@ -388,7 +388,7 @@ def test_what_a_line_says_is_shown_field_by_field_while_it_is_typed(session, qtb
     run(page, "new_wheel")
     inputs = page.inputs
     inputs.line.setFocus()
-    qtbot.keyClicks(inputs.line, "45-622 on 24 no hook, tire max 3.4, zebra")
+    qtbot.keyClicks(inputs.line, "45-622 on 24 no hook, tire max 3.4, well 4, zebra")
     said = inputs.preview.text()
     assert inputs.preview.isVisible()
     for words in (
@@ -396,6 +396,7 @@ def test_what_a_line_says_is_shown_field_by_field_while_it_is_typed(session, qtb
         "Rim width, inside: 24",
         "Hook: hookless",
         "Tire's max pressure: 3.4",
+        "Well depth: 4",
         "zebra",
     ):
         assert words in said, words

@@ -1,12 +1,19 @@
 """The picture of each act, for one wheel: where to begin, which way, what to watch."""
 
-from inner_rim.core.drawing import acts_air, acts_rim, acts_tire
-from inner_rim.core.drawing.scene import Scene, Sketch
+from inner_rim.core.drawing import acts_air, acts_hold, acts_strip, acts_tape, acts_tire
+from inner_rim.core.drawing.scene import Scene
+from inner_rim.core.drawing.sketch import Sketch
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.procedure.actions import Action, perform
 from inner_rim.core.procedure.state import WheelState
 
-SCENES = {**acts_rim.SCENES, **acts_tire.SCENES, **acts_air.SCENES}
+SCENES = {
+    **acts_strip.SCENES,
+    **acts_tape.SCENES,
+    **acts_tire.SCENES,
+    **acts_air.SCENES,
+    **acts_hold.SCENES,
+}
 
 
 def draw_act(plan: WheelPlan, step: Action) -> Scene:

@@ -1,25 +1,23 @@
-"""The pictures of sealant, air, the molded line, holding air, repairs and handing over."""
+"""The pictures of core, sealant, air and the molded line."""
 
-from inner_rim.core.drawing.acts_rim import LARGE, MIDDLE
-from inner_rim.core.drawing.scene import FIGURE, NOTE, SECTORS, Sketch, arc, polar, sector_deg
+from inner_rim.core.drawing.scene import FIGURE, NOTE, SECTORS, arc, polar, sector_deg
 from inner_rim.core.drawing.section import Point
+from inner_rim.core.drawing.sketch import LARGE, MIDDLE, Sketch
 from inner_rim.core.plan.wheel_plan import dose_due_ml
 from inner_rim.core.procedure.actions import PRESSING_MINUTES
 from inner_rim.core.record.why import Message
 
-ON_SIDE = {"left": Message("left side down"), "right": Message("right side down")}
 
-
-def _kpa(pressure_kpa: float) -> Message:
+def pressure_words(pressure_kpa: float) -> Message:
     return Message("{pressure_kpa}", {"pressure_kpa": pressure_kpa})
 
 
-def _pressure(s: Sketch) -> float:
+def step_kpa(s: Sketch) -> float:
     """The pressure that the step is about."""
     return s.step.pressure_kpa or s.plan.pressure.settle_kpa
 
 
-def _share(s: Sketch, pressure_kpa: float) -> float:
+def needle(s: Sketch, pressure_kpa: float) -> float:
     """The needle's share: the limit stands at four fifths of the dial."""
     return 0.8 * pressure_kpa / s.plan.pressure.limit_kpa
 
@@ -75,7 +73,7 @@ def core_out(s: Sketch) -> None:
     s.step_mark(
         2, (40.0, 456.0), Message("unscrew the core") if out else Message("screw the core in")
     )
-    if s.plan.methods.core_in == "finger":
+    if not out and s.plan.methods.core_in == "finger" and s.plan.setup.route == "inject":
         s.say(Message("finger on the valve"), (40.0, 492.0), "caution", align=-1)
     if out:
         s.say(Message("all air is out"), (40.0, 60.0), "stop", align=-1)
@@ -151,7 +149,8 @@ def _dose(s: Sketch) -> Message:
 
 def pour(s: Sketch) -> None:
     center, radius = (310.0, 325.0), 165.0
-    rim = s.wheel(center, radius, valve=38.0)
+    away = s.plan.methods.finish == "elsewhere"
+    rim = s.wheel(center, radius, valve=-60.0 if away else 38.0)
     s.sector(center, rim + 1.0, radius + 2.0, 18.0, 70.0, "card", "card")
     s.line(arc(center, rim + 12.0, 18.0, 70.0), "caution", 8.0)
     mouth = polar(center, rim + 40.0, 44.0)
@@ -160,7 +159,7 @@ def pour(s: Sketch) -> None:
     s.step_mark(1, (24.0, 34.0), Message("pour in"))
     s.say(_dose(s), (140.0, 80.0), "ink", FIGURE)
     s.turn(center, radius + 18.0, 6.0, -34.0)
-    s.step_mark(2, (24.0, 128.0), Message("valve up, close"))
+    s.step_mark(2, (24.0, 128.0), Message("turn, then close"))
     s.say(Message("it stays below"), (center[0], center[1] + 70.0), "muted", NOTE)
     s.arrow((center[0], center[1] + 92.0), (center[0], center[1] + 128.0), color="muted", width=3.0)
 
@@ -201,7 +200,7 @@ def inject(s: Sketch) -> None:
     s.step_mark(2, (MIDDLE[0] - 110.0, MIDDLE[1] - 66.0), Message("push in"))
     s.say(_dose(s), (MIDDLE[0], MIDDLE[1] - 112.0), "ink", FIGURE)
     loads = s.plan.sealant.loads_ml
-    if len(loads) > 1:
+    if len(loads) > 1 and dose_due_ml(s.plan) == s.plan.sealant.dose_ml:
         s.say(
             Message("{n} fillings", {"n": len(loads)}), (MIDDLE[0] - 90.0, MIDDLE[1] - 24.0), "ink"
         )
@@ -309,9 +308,9 @@ def pump_up(s: Sketch) -> None:
         s.say(Message("compressor or charged bottle"), (20.0, 34.0), "accent", align=-1)
         s.say(Message("hose on the valve"), (20.0, 68.0), "accent", align=-1)
         return
-    pressure = s.plan.pressure.seating_kpa[-1] if burst else _pressure(s)
-    s.gauge((110.0, 150.0), 82.0, _share(s, pressure))
-    s.say(_kpa(pressure), (110.0, 262.0), "ink", FIGURE)
+    pressure = s.plan.pressure.seating_kpa[-1] if burst else step_kpa(s)
+    s.gauge((110.0, 150.0), 82.0, needle(s, pressure))
+    s.say(pressure_words(pressure), (110.0, 262.0), "ink", FIGURE)
     s.say(
         Message("one burst, at most") if burst else Message("watch the gauge"),
         (110.0, 36.0),
@@ -336,7 +335,7 @@ def tube_rest(s: Sketch) -> None:
 def dry_test(s: Sketch) -> None:
     center, radius = (345.0, 290.0), 160.0
     s.wheel(center, radius)
-    s.gauge((100.0, 120.0), 74.0, _share(s, _pressure(s)))
+    s.gauge((100.0, 120.0), 74.0, needle(s, step_kpa(s)))
     s.say(Message("does it stay?"), (24.0, 226.0), "accent", align=-1)
     s.clock((100.0, 320.0), 46.0, 1.0 / 60.0)
     s.say(Message("one minute"), (24.0, 392.0), "accent", align=-1)
@@ -357,8 +356,8 @@ def stays_on(s: Sketch) -> None:
         x = at[0] + sign * 0.5 * s.plan.bed.internal_width_mm * scale
         s.circle((x - sign * 8.0, at[1] - 10.0), 30.0, "", "accent", 3.0)
         s.badge(number, (x + sign * 58.0, at[1] + 30.0))
-    s.say(Message("air out: still up?"), (at[0], at[1] - 60.0), "accent", wide=150.0)
-    s.say(Message("look at both beads"), (280.0, 502.0), "accent")
+    s.say(Message("air out: still seated?"), (at[0], at[1] - 60.0), "accent", wide=150.0)
+    s.say(Message("check both beads"), (280.0, 502.0), "accent")
 
 
 def spin(s: Sketch) -> None:
@@ -371,214 +370,6 @@ def spin(s: Sketch) -> None:
     s.badge(2, (46.0, 228.0))
     s.say(Message("fixed point"), (14.0, 316.0), "accent", align=-1)
     s.say(Message("hop, wobble: stop"), (center[0], 498.0), "stop")
-
-
-# -- holding air -----------------------------------------------------------------------------------
-
-
-def _lying(s: Sketch, center: Point, down: str) -> None:
-    """The wheel on a bucket, cut from the side: the sealant on the lower wall."""
-    x, y = center
-    s.solid(((x - 40, y + 96), (x + 40, y + 96), (x + 30, y + 22), (x - 30, y + 22)), "edge")
-    s.box(x - 116.0, y - 9.0, x + 116.0, y + 9.0, "metal", "metal_edge")
-    for sign in (-1.0, 1.0):
-        at = (x + sign * 150.0, y)
-        s.circle(at, 38.0, "air", "rubber", 9.0)
-        if s.sealant:
-            s.path(arc(at, 33.0, 128.0, 232.0), "liquid")
-    if s.plan.wheel.position == "rear":
-        top = down == "left"
-        edge = -30.0 if top else 12.0
-        s.box(x - 26.0, y + edge, x + 26.0, y + edge + 18.0, "metal_edge")
-    for name, dy in ((down, 62.0), ("right" if down == "left" else "left", -62.0)):
-        s.say(
-            Message("left") if name == "left" else Message("right"),
-            (x - 150.0, y + dy),
-            "ink",
-            NOTE,
-        )
-    s.arrow((x + 206.0, y - 20.0), (x + 206.0, y + 52.0))
-
-
-def lay_flat(s: Sketch) -> None:
-    side = {"hold.flat_left": "left", "hold.flat_right": "right"}.get(s.step.code, s.side)
-    _lying(s, (270.0, 240.0), side)
-    s.step_mark(1, (120.0, 60.0), ON_SIDE[side])
-    minutes = s.step.wait_minutes
-    if minutes:
-        s.clock((200.0, 430.0), 44.0, min(1.0, minutes / 60.0))
-        s.say(Message("{n} min", {"n": round(minutes)}), (270.0, 430.0), "ink", FIGURE, align=-1)
-    if s.step.code == "repair.lay":
-        s.say(Message("spin it first"), (270.0, 104.0), "accent")
-
-
-def shake_spin(s: Sketch) -> None:
-    center, radius = (270.0, 285.0), 175.0
-    s.wheel(center, radius)
-    s.turn(center, radius + 18.0, 20.0, 110.0)
-    s.arrow((50.0, 270.0), (50.0, 170.0))
-    s.arrow((50.0, 280.0), (50.0, 380.0))
-    s.badge(2, (50.0, 140.0))
-    s.badge(3, polar(center, radius + 18.0, 8.0))
-    s.say(_kpa(s.plan.pressure.settle_kpa), (center[0], center[1] - 60.0), "ink", FIGURE)
-    s.step_mark(1, (24.0, 34.0), Message("set the pressure"))
-    s.say(Message("shake, then spin"), (center[0], center[1] + 66.0), "accent")
-    if s.step.code == "hold.top_up":
-        s.say(Message("then other side down"), (center[0], 500.0), "accent")
-    else:
-        s.say(Message("on every side"), (center[0], 500.0), "accent")
-
-
-def read_gauge(s: Sketch) -> None:
-    center, radius = (392.0, 320.0), 155.0
-    rim = s.wheel(center, radius)
-    s.line(
-        (polar(center, rim - 34.0, 0.0), (center[0], center[1] - 6.0), (150.0, 232.0)), "ink", 6.0
-    )
-    pressure = _pressure(s)
-    s.gauge((130.0, 150.0), 96.0, _share(s, pressure))
-    setting = s.step.code == "set.pressure"
-    if setting:
-        pressure = s.plan.pressure.set_here_kpa
-    s.say(_kpa(pressure), (130.0, 280.0), "ink", FIGURE)
-    s.say(Message("set it here") if setting else Message("left at this"), (130.0, 320.0), "accent")
-    if not setting:
-        s.step_mark(1, (24.0, 420.0), Message("leave it"))
-        s.step_mark(2, (24.0, 464.0), Message("then read again"))
-    else:
-        s.say(Message("gauge at the valve"), (24.0, 420.0), "accent", align=-1)
-
-
-def soap(s: Sketch) -> None:
-    center, radius = (270.0, 280.0), 200.0
-    rim = s.wheel(center, radius)
-    bead = s.step.code == "repair.bead_look"
-    places = [
-        (0.0, rim - 40.0, Message("valve")),
-        (60.0, rim - 12.0, Message("nipples")),
-        (92.0, rim + 6.0, Message("bead")),
-        (128.0, 0.5 * (rim + radius), Message("side wall")),
-    ]
-    if s.plan.setup.sealed:
-        places.pop(1)
-    if bead:
-        places = [(92.0, rim + 6.0, Message("bead"))]
-    for number, (deg, away, words) in enumerate(places, 1):
-        at = polar(center, away, deg)
-        s.bubbles(at)
-        inside = away < rim - 5.0
-        mark = (
-            polar(center, away - 62.0, deg + 6.0) if inside else polar(center, radius + 30.0, deg)
-        )
-        if number == 1 and not bead:
-            mark = (center[0] - 30.0, center[1] - away + 50.0)
-        s.badge(number, mark)
-        s.say(words, (mark[0], mark[1] + 34.0), "accent")
-    s.say(
-        Message("soapy water, in order") if not bead else Message("soap that bead"),
-        (20.0, 30.0),
-        "accent",
-        align=-1,
-    )
-    s.say(Message("bubbles: it leaks"), (20.0, 500.0), "stop", align=-1)
-
-
-# -- repairs ---------------------------------------------------------------------------------------
-
-
-def _hole(s: Sketch, inside: bool) -> Point:
-    """A piece of the tread with a hole; the outside is above."""
-    s.path(
-        (
-            *arc((280.0, 760.0), 520.0, -34.0, 34.0),
-            *reversed(arc((280.0, 760.0), 450.0, -34.0, 34.0)),
-        ),
-        "rubber",
-        "metal_edge",
-    )
-    s.path(((270.0, 236.0), (292.0, 236.0), (286.0, 316.0), (276.0, 316.0)), "card", "stop")
-    s.say(Message("outer face"), (70.0, 220.0), "muted", NOTE)
-    s.say(Message("inner face"), (90.0, 440.0), "muted", NOTE)
-    return (280.0, 318.0 if inside else 236.0)
-
-
-def plug(s: Sketch) -> None:
-    x, y = _hole(s, False)
-    s.line(((x, 60.0), (x, y - 10.0)), "edge", 9.0)
-    s.box(x - 46.0, 36.0, x + 46.0, 62.0, "caution_soft")
-    s.path(((x - 9, y - 40), (x + 9, y - 40), (x + 6, y + 60), (x - 6, y + 60)), "brass", "ink")
-    s.arrow((x - 70.0, 100.0), (x - 70.0, y - 6.0))
-    s.step_mark(1, (x + 50.0, 130.0), Message("push the plug in"))
-    s.step_mark(2, (150.0, 404.0), Message("then hole at bottom"))
-    if s.state.air == "up":
-        s.say(Message("air stays in"), (280.0, 500.0), "accent")
-
-
-def patch(s: Sketch) -> None:
-    x, y = _hole(s, True)
-    boot = s.step.code == "repair.boot"
-    wide = 96.0 if boot else 60.0
-    s.box(x - wide, y + 4.0, x + wide, y + 18.0, "tape")
-    s.arrow((x, y + 100.0), (x, y + 26.0))
-    s.badge(2 if not boot else 1, (x + 36.0, y + 90.0))
-    s.say(Message("press it down"), (x + 64.0, y + 90.0), "accent", align=-1)
-    if boot:
-        s.say(Message("boot over the cut"), (280.0, 150.0), "accent")
-    else:
-        s.step_mark(1, (40.0, 486.0), Message("dry and roughen inside"))
-
-
-# -- check-in and handing over ---------------------------------------------------------------------
-
-
-def read_parts(s: Sketch) -> None:
-    at, scale = s.with_tire(280.0, 330.0, 450.0)
-    s.rim_section(at, scale, tape=False)
-    s.tire_section(at, scale)
-    half = 0.5 * s.plan.bed.internal_width_mm * scale
-    wide = 0.5 * s.plan.tire.mounted_width_mm * scale
-    y = at[1] - 46.0
-    s.line(((at[0] - half, y), (at[0] + half, y)), "accent", 3.0)
-    s.badge(1, (at[0], y - 24.0))
-    s.badge(2, (at[0] + wide + 34.0, at[1] - s.plan.tire.center_mm * scale))
-    s.badge(3, (at[0] + half + 50.0, at[1] + 26.0))
-    s.step_mark(1, (24.0, 494.0), Message("rim: width, hook"))
-    s.step_mark(2, (24.0, 34.0), Message("tire: size, maximum"))
-    s.step_mark(3, (330.0, 494.0), Message("rim: maximum"))
-
-
-def approval(s: Sketch) -> None:
-    rim = s.wheel(MIDDLE, LARGE, pool=False)
-    s.circle(polar(MIDDLE, 0.5 * (rim + LARGE), 55.0), 36.0, "", "accent", 5.0)
-    s.badge(1, polar(MIDDLE, LARGE + 30.0, 55.0))
-    s.say(Message("on the tire: hookless?"), (MIDDLE[0], MIDDLE[1] - 50.0), "accent")
-    s.say(Message("not there: stop"), (MIDDLE[0], MIDDLE[1] + 60.0), "stop")
-
-
-def weigh(s: Sketch) -> None:
-    s.wheel((280.0, 200.0), 160.0)
-    s.box(150.0, 372.0, 410.0, 396.0, "edge")
-    s.box(180.0, 396.0, 380.0, 470.0, "card")
-    finished = s.step.code == "set.weigh"
-    s.say(
-        Message("as it goes out") if finished else Message("as it came in"),
-        (280.0, 433.0),
-        "accent",
-    )
-    s.say(Message("or go on without"), (280.0, 500.0), "muted")
-
-
-def hand_over(s: Sketch) -> None:
-    s.wheel(MIDDLE, LARGE, pool=False)
-    s.say(_kpa(s.plan.pressure.set_here_kpa), (MIDDLE[0], MIDDLE[1] - 66.0), "ink", FIGURE)
-    if s.plan.setup.does != "back_to_tube":
-        s.say(
-            Message("{dose_ml} sealant", {"dose_ml": s.plan.sealant.dose_ml}),
-            (MIDDLE[0], MIDDLE[1] + 44.0),
-            "ink",
-        )
-    s.say(Message("nut, core, cap"), (MIDDLE[0], MIDDLE[1] + 84.0), "accent")
-    s.say(Message("with your name"), (MIDDLE[0], 504.0), "accent")
 
 
 SCENES = {
@@ -601,22 +392,4 @@ SCENES = {
     "dry.test": dry_test,
     "dry.stay": stays_on,
     "spin.look": spin,
-    "hold.shake": shake_spin,
-    "hold.top_up": shake_spin,
-    "hold.flat_left": lay_flat,
-    "hold.flat_right": lay_flat,
-    "repair.lay": lay_flat,
-    "hold.soap": soap,
-    "repair.find": soap,
-    "repair.bead_look": soap,
-    "hold.read": read_gauge,
-    "set.pressure": read_gauge,
-    "repair.plug": plug,
-    "repair.patch": patch,
-    "repair.boot": patch,
-    "check_in.read": read_parts,
-    "check_in.approval": approval,
-    "check_in.weigh": weigh,
-    "set.weigh": weigh,
-    "set.sign": hand_over,
 }

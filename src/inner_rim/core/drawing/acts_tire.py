@@ -1,19 +1,20 @@
 """The pictures of tire, insert, beads and tube."""
 
-from inner_rim.core.drawing.acts_rim import (
-    BEGIN,
+from inner_rim.core.drawing.acts_strip import BEGIN
+from inner_rim.core.drawing.scene import NOTE, SECTORS, arc, polar, sector_deg
+from inner_rim.core.drawing.section import Point
+from inner_rim.core.drawing.sketch import (
     CORNER,
     LARGE,
     MIDDLE,
+    RIM_WIDE,
     SMALL,
-    beside,
-    corner_wheel,
+    BeadAt,
+    Sketch,
     mirrored,
     other,
 )
-from inner_rim.core.drawing.scene import NOTE, SECTORS, BeadAt, Sketch, arc, polar, sector_deg
-from inner_rim.core.drawing.section import Point
-from inner_rim.core.models.mounting import LIFTED_MM
+from inner_rim.core.models.mounting import LIFTED_MM, pick_mounting
 from inner_rim.core.procedure.actions import WARMING_MINUTES
 from inner_rim.core.record.why import Message
 
@@ -209,9 +210,9 @@ def insert_straighten(s: Sketch) -> None:
     s.insert_section(center, scale)
     s.tire_section(center, scale)
     for sign, side in ((-1.0, "left"), (1.0, "right")):
-        at = beside(s, center, scale, side, 8.0, -90.0)
+        at = s.beside(center, scale, side, 8.0, -90.0)
         s.arrow((at[0] + sign * 60.0, at[1]), (at[0], at[1]))
-    corner_wheel(s, 1, Message("all around"))
+    s.corner_wheel(1, Message("all around"))
     s.say(Message("air out, by hand"), (280.0, 492.0), "accent")
 
 
@@ -227,7 +228,7 @@ def _tire_around(s: Sketch, center: Point, radius: float, lifted_half: float) ->
     """The wheel with one bead in the well and its last section still over the edge."""
     finish = _finish_deg(s)
     rim = s.wheel(center, radius, tire="line", pool=s.sealant)
-    well, over = rim - 0.5 * RIM_IN * radius, rim + 0.28 * (radius - rim)
+    well, over = rim - 0.5 * RIM_WIDE * radius, rim + 0.28 * (radius - rim)
     s.line(arc(center, well, finish + lifted_half, finish + 360.0 - lifted_half), "rubber", 9.0)
     start, end = (
         polar(center, well, finish - lifted_half),
@@ -236,9 +237,6 @@ def _tire_around(s: Sketch, center: Point, radius: float, lifted_half: float) ->
     lifted = arc(center, over, finish - lifted_half + 5.0, finish + lifted_half - 5.0)
     s.line((start, *lifted, end), "caution", 9.0)
     return rim
-
-
-RIM_IN = 0.075
 
 
 def _both_ways(s: Sketch, center: Point, radius: float, lifted_half: float) -> None:
@@ -312,7 +310,10 @@ def bead_last(s: Sketch) -> None:
 
 def _slack(s: Sketch, center: Point) -> None:
     """The last section and the slack that there is, to one scale; none where it is not known."""
-    mounting = s.plan.mounting
+    plan, mounting = s.plan, s.plan.mounting
+    if plan.wheel.insert is not None and s.state.insert == "off":  # it goes in later
+        tape_mm = 0.0 if plan.setup.sealed else plan.tape.thickness_mm * plan.tape.layers
+        mounting = pick_mounting(plan.wheel.rim, plan.bed, tape_mm, None)
     scale = 150.0 / LIFTED_MM
     left = center[0] - 75.0
     if mounting.grade == "unknown":
@@ -320,21 +321,21 @@ def _slack(s: Sketch, center: Point) -> None:
         s.say(Message("measure the well"), (center[0], center[1] + 54.0), "muted", NOTE)
         return
     s.line(((left, center[1] + 10.0), (left + 150.0, center[1] + 10.0)), "caution", 8.0)
-    slack = max(4.0, min(150.0, mounting.slack_mm * scale))
-    s.line(((left, center[1] + 28.0), (left + slack, center[1] + 28.0)), "accent", 8.0)
+    slack = min(150.0, mounting.slack_mm * scale)
+    if slack > 0.0:
+        s.line(((left, center[1] + 28.0), (left + slack, center[1] + 28.0)), "accent", 8.0)
     s.say(
         Message("{lifted_mm}", {"lifted_mm": LIFTED_MM}),
         (center[0], center[1] - 14.0),
         "caution",
         NOTE,
     )
-    levers = mounting.grade in ("levers", "will_not_go")
-    words = (
-        Message("slack {slack_mm}: levers", {"slack_mm": mounting.slack_mm})
-        if levers
-        else Message("slack {slack_mm}: hands", {"slack_mm": mounting.slack_mm})
-    )
-    s.say(words, (center[0], center[1] + 60.0), "caution" if levers else "ink")
+    values = {"slack_mm": mounting.slack_mm}
+    words, color = {
+        "levers": (Message("slack {slack_mm}: levers", values), "caution"),
+        "will_not_go": (Message("too tight: more slack"), "stop"),
+    }.get(mounting.grade, (Message("slack {slack_mm}: hands", values), "ink"))
+    s.say(words, (center[0], center[1] + 60.0), color)
 
 
 def bead_close(s: Sketch) -> None:
@@ -397,14 +398,14 @@ def bead_up(s: Sketch) -> None:
         sign = -1.0 if side == "left" else 1.0
         start, end = s.placed(center, scale, [s.bead_at(side, "well"), s.bead_at(side, "shelf")])
         if push:
-            at = beside(s, center, scale, side, 4.0, -50.0)
+            at = s.beside(center, scale, side, 4.0, -50.0)
             s.arrow((at[0] + sign * 62.0, at[1] - 8.0), (at[0], at[1] + 6.0))
             s.badge(1, (at[0] + sign * 56.0, at[1] - 38.0))
         else:
             s.arrow((start[0], start[1] - 14.0), (end[0] - sign * 4.0, end[1] - 26.0))
     rim = s.wheel(corner, SMALL, pool=False)
     words = {
-        "bead.lift": Message("onto both shelves"),
+        "bead.lift": Message("onto both seats"),
         "bead.level": Message("low side up"),
         "bead.push": Message("push, and wet it"),
     }[s.step.code]

@@ -230,8 +230,8 @@ Shown = tuple[PickRow, WhyPage, UnitChoice, tuple[Assumed, ...]]
 
 
 class WhyPanel(QWidget):
-    """Why a figure is what it is: a sentence, the figures that decide, what else was possible; the
-    whole working on request.
+    """Why a figure is what it is: a sentence, the figures that decide, what else was possible; all
+    figures on request.
     """
 
     closed = pyqtSignal()
@@ -244,7 +244,7 @@ class WhyPanel(QWidget):
         self._title.setTextFormat(Qt.TextFormat.PlainText)
         close = QPushButton(tr("Close  Esc"))
         close.clicked.connect(self.closed)
-        self.whole = QPushButton(tr("Whole working"))
+        self.whole = QPushButton(tr("All figures"))
         self.whole.setCheckable(True)
         self.whole.clicked.connect(self._fill)
         top = QHBoxLayout()

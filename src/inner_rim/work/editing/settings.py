@@ -96,7 +96,7 @@ class Settings:
 
     Attributes:
         shop: the shop's, by name, such as ``practice.dose``.
-        aside: what is to be said of a file that was not understood whole, empty for nothing.
+        aside: the sentence for the user where values of the file were not understood, else empty.
     """
 
     def __init__(self, sync: Sync, file: Path | None = None) -> None:
@@ -108,8 +108,8 @@ class Settings:
         self._sending: Counter[str] = Counter()
 
     def _keep_aside(self, left_out: tuple[str, ...]) -> str:
-        """Keep a copy of a file that was not understood whole, as the next setting writes it anew;
-        return what is said of it, empty for nothing.
+        """Keep a copy of a file with values that were not understood: the next setting that is made
+        overwrites it. Return the sentence for the user, empty where all was understood.
         """
         if not left_out or self._file is None:
             return ""

@@ -1,5 +1,5 @@
-"""Why a figure is what it is: a sentence in the shop's words, the figures that decide, and what else was possible with
-why it was not taken.
+"""Why a figure is what it is: a sentence in the shop's words, the figures that decide, and what else
+was possible with the reason it was not taken.
 """
 
 from collections.abc import Mapping
@@ -7,8 +7,16 @@ from collections.abc import Mapping
 import msgspec
 
 from inner_rim.core.models.inflation import SOURCE_WORDS
-from inner_rim.core.models.limit import UNREAD_WORDS, seating_ladder_kpa, settle_kpa
+from inner_rim.core.models.limit import (
+    UNREAD_WORDS,
+    hand_step_kpa,
+    rounded_within,
+    seating_ladder_kpa,
+    seating_steps_kpa,
+    settle_kpa,
+)
 from inner_rim.core.models.mounting import GRADE_WORDS, grade
+from inner_rim.core.models.pressure import floor_kpa, printed_kpa
 from inner_rim.core.models.tape import MAX_GAP_LISTED_MM, VERDICT_MEANING
 from inner_rim.core.plan.wheel_plan import WheelPlan
 from inner_rim.core.record.spoken import spoken
@@ -16,7 +24,7 @@ from inner_rim.core.record.units import TRADE, UnitChoice, show
 from inner_rim.core.record.why import Why, label, value_text
 from inner_rim.words import N_, tr
 
-#: The figures that decide each pick, by its place in the plan; those that its working has, at most three.
+#: The figures that decide each pick, by its place in the plan: the first three that its trail has.
 _DECIDE: tuple[tuple[str, ...], ...] = (
     ("tire_width_mm", "internal_width_mm", "mounted_width_mm"),
     ("developed_width_mm", "target_mm", "well_depth_mm"),
@@ -103,9 +111,7 @@ def _tape(plan: WheelPlan, units: UnitChoice) -> _Said:
     tape = plan.tape
     bed = show(tape.developed_width_mm, "mm", units)
     if not plan.setup.lays_tape:
-        return tr(
-            "The tape that is on stays: it is looked at, and comes off if it is not good."
-        ), []
+        return tr("The old tape stays. Check it: damaged, it comes off."), []
     if tape.width_mm is None:
         said = tr("No tape on the shelf covers this bed, which is {bed} from wall to wall.")
         return said.format(bed=bed), _widths(plan, units)
@@ -164,7 +170,7 @@ def _valve(plan: WheelPlan, units: UnitChoice) -> _Said:
             reason = tr("{short} too short").format(short=short)
         else:
             said_of = (remark.read(units) for remark in option.remarks)
-            reason = next(said_of, tr("longer than it need be"))
+            reason = next(said_of, tr("longer than needed"))
         lines.append(Other(option.name or show(option.length_mm, TRADE, units), reason))
     return said, lines
 
@@ -176,9 +182,7 @@ def _insert(plan: WheelPlan, units: UnitChoice) -> _Said:
     if insert.verdict == "does_not_fit":
         return insert.reasons[0].read(units), []
     if insert.reasons:
-        return tr("It fits, and something is to be minded: {what}").format(
-            what=insert.reasons[0].read(units)
-        ), []
+        return tr("It fits, but: {what}").format(what=insert.reasons[0].read(units)), []
     return tr("Rim, tire and height are inside what the insert is made for."), []
 
 
@@ -196,7 +200,7 @@ def _mounting(plan: WheelPlan, units: UnitChoice) -> _Said:
         ).format(slack=show(mounting.slack_mm, "mm", units), grade=tr(GRADE_WORDS[mounting.grade]))
     opposite = mounting.slack_mm - mounting.finish_at_valve_gain_mm
     rest = (
-        (N_("bead on its shelf: {slack}"), mounting.slack_off_well_mm),
+        (N_("bead on its seat: {slack}"), mounting.slack_off_well_mm),
         (N_("finish opposite the valve: {slack}"), opposite),
     )
     return said, [
@@ -211,7 +215,7 @@ def _mounting(plan: WheelPlan, units: UnitChoice) -> _Said:
 def _sealant(plan: WheelPlan, units: UnitChoice) -> _Said:
     sealant = plan.sealant
     said = tr(
-        "{space} of space inside takes {dose}: {coat} stay on the casing, {pool} lie ready for a hole."
+        "{space} of space inside takes {dose}: {coat} coat the casing, {pool} stay liquid for a hole."
     ).format(
         space=show(plan.tire.cavity_ml / 1000.0, "liter", units),
         dose=show(sealant.dose_ml, "ml", units),
@@ -263,7 +267,7 @@ def _seat(plan: WheelPlan, units: UnitChoice) -> _Said:
     ]
     for flow in odds.sources:
         core = tr("core out") if flow.core_out else tr("core in")
-        share = tr("{words}: brings up {n} of 10 such wheels")
+        share = tr("{words}: builds pressure in {n} of 10 such wheels")
         share = share.format(words=tr(flow.words), n=f"{10.0 * flow.probability:.0f}")
         own = tr("the shop's own") if flow.own else ""
         what = ", ".join(filter(None, (tr(SOURCE_WORDS[flow.source]), core, own)))
@@ -273,29 +277,22 @@ def _seat(plan: WheelPlan, units: UnitChoice) -> _Said:
 
 def _settle(plan: WheelPlan, units: UnitChoice) -> _Said:
     pressure = plan.pressure
+    if plan.setup.stays_seated:
+        said = tr("The beads stay on their seats: it goes back to its riding pressure, {settle}.")
+        return said.format(settle=show(pressure.settle_kpa, "kpa", units)), []
     said = tr("It stays at {settle} until the leak test passes, never above {limit}.").format(
         settle=show(pressure.settle_kpa, "kpa", units), limit=show(pressure.limit_kpa, "kpa", units)
     )
-    printed = [
-        one
-        for one in (plan.wheel.tire.max_pressure_kpa, plan.wheel.rim.max_pressure_kpa)
-        if one is not None
-    ]
+    printed = printed_kpa(plan.wheel)
+    steps = seating_steps_kpa(plan.tire.nominal_width_mm, pressure.limit_kpa)
     found: dict[str, str | None] = {}
     for name in ("seating", "low", "printed"):
-        if name == "printed" and not printed:
+        if name == "printed" and printed is None:
             found[name] = None
             continue
         methods = msgspec.structs.replace(plan.methods, settle=name)
-        start = max(pressure.start_kpa, pressure.set_here_kpa)
-        kpa = settle_kpa(
-            methods,
-            seating_ladder_kpa(plan.tire.nominal_width_mm),
-            start,
-            pressure.limit_kpa,
-            min(printed, default=None),
-            pressure.seated_kpa,
-        )
+        start, limit, seated = pressure.start_kpa, pressure.limit_kpa, pressure.seated_kpa
+        kpa = settle_kpa(methods, steps, start, limit, printed, seated)
         found[name] = show(kpa, "kpa", units)
     return said, _by_method(found, pressure.settle_method)
 
@@ -318,8 +315,14 @@ def _start(plan: WheelPlan, units: UnitChoice) -> _Said:
         drop=f"{100.0 * pressure.drop_share:.0f}",
         method=spoken(pressure.method),
     )
-    found = {
-        name: None if kpa is None else show(kpa, "kpa", units)
-        for name, kpa in pressure.by_method.items()
-    }
+    limit = pressure.limit_kpa
+    usual = floor_kpa(plan.tire.nominal_width_mm)
+    least = min(usual if pressure.minimum_kpa is None else pressure.minimum_kpa, limit)
+    found: dict[str, str | None] = {}
+    for name, kpa in pressure.by_method.items():
+        if kpa is None:
+            found[name] = None
+            continue
+        step = hand_step_kpa(kpa, pressure.gauge_step_kpa)
+        found[name] = show(rounded_within(kpa, step, least, limit), "kpa", units)
     return said, _by_method(found, pressure.method)
