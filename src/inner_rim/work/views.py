@@ -1,12 +1,13 @@
 """The view state: what the bench and the pages beside it show, each part worked out once."""
 
+from __future__ import annotations
+
 from collections.abc import Callable, Mapping
+from typing import TYPE_CHECKING
 
 import msgspec
 
-from inner_rim.core.drawing.acts import draw_act
 from inner_rim.core.drawing.loupe import SeatLoupe, draw_loupe
-from inner_rim.core.drawing.scene import Scene
 from inner_rim.core.drawing.section import Section, draw_section
 from inner_rim.core.record.parts import Item, PartKind
 from inner_rim.core.record.practice import Assumed
@@ -47,7 +48,6 @@ from inner_rim.work.text.waits import (
     why_not_planned,
     why_waits,
 )
-from inner_rim.work.text.why_words import WhyPage, why_page
 from inner_rim.work.text.work_view import (
     StageFigure,
     StepLine,
@@ -57,6 +57,11 @@ from inner_rim.work.text.work_view import (
     stage_steps,
     target_of,
 )
+
+if TYPE_CHECKING:
+    from inner_rim.core.drawing.scene import Scene
+    from inner_rim.work.text.why_words import WhyPage
+
 
 #: What a training wheel answers besides, and the stages in which it is offered; none for all.
 TRAINING_ANSWERS: dict[str, tuple[str, ...]] = {
@@ -267,6 +272,8 @@ class Views:
         step = pictured_step(state, self.looking.pointed)
         if step is None:
             return None
+        from inner_rim.core.drawing.acts import draw_act  # not before the first paint
+
         if self._acted[0] is not state.plan or self._acted[1] != step.key:
             self._acted = state.plan, step.key, draw_act(state.plan, step)
         return self._acted[2]
@@ -344,6 +351,8 @@ def _why(
 ) -> tuple[PickRow, tuple[Assumed, ...], WhyPage] | None:
     if looking.why is None or state is None:
         return None
+    from inner_rim.work.text.why_words import why_page  # not before it is asked for
+
     row = picks[looking.why]
     assumed = tuple(item for item in state.plan.assumed if item.field in row.assumed)
     return row, assumed, why_page(looking.why, row.why, state.plan, units)

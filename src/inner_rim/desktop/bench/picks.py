@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PyQt6.QtCore import QRect, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QFocusEvent,
@@ -23,7 +25,11 @@ from inner_rim.desktop.widgets.base import PlainLabel
 from inner_rim.desktop.widgets.theme import NOTE, SMALL, TEXT, TITLE, Theme
 from inner_rim.words import tr
 from inner_rim.work.text.pick_rows import COUNT, PickRow
-from inner_rim.work.text.why_words import WhyPage
+
+if TYPE_CHECKING:
+    from inner_rim.work.text.why_words import WhyPage
+
+    Shown = tuple[PickRow, WhyPage, UnitChoice, tuple[Assumed, ...]]
 
 #: A row this high has its note below it, px; room for a title.
 TWO_LINES_PX, TITLE_PX = 46, 78
@@ -224,9 +230,6 @@ class PicksColumn(QGroupBox):
     def focusInEvent(self, event: QFocusEvent | None) -> None:
         super().focusInEvent(event)
         self.update()
-
-
-Shown = tuple[PickRow, WhyPage, UnitChoice, tuple[Assumed, ...]]
 
 
 class WhyPanel(QWidget):
