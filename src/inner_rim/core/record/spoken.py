@@ -24,6 +24,10 @@ _NAMES = (
     N_("keep insert"), N_("keep tape"), N_("keep valve"), N_("kept said"), N_("kind"), N_("label"), N_("label dose"),
     N_("large"), N_("large holes"), N_("last section"), N_("last step"), N_("layer"), N_("layers"), N_("leak"),
     N_("leaked"), N_("lean"), N_("left shoulder"), N_("leg"), N_("length"), N_("levers"), N_("life"), N_("lift"),
+    # stops that were logged as fixed
+    N_("diameter mismatch"), N_("insert does not fit"), N_("pressure over limit"), N_("straight side not approved"),
+    N_("tape not in stock"), N_("unmarked narrow tire"), N_("unmarked rim hard tire"), N_("untubed straight side"),
+    N_("width ratio"), N_("width ratio hookless"), N_("width ratio above"),
     N_("likely"), N_("liquid"), N_("load"), N_("log"), N_("loose"), N_("low"), N_("low at"), N_("lower side"),
     N_("lubricant"), N_("mass"), N_("match"), N_("material"), N_("max pressure"), N_("max pressure printed"),
     N_("measured on rim"), N_("measured width"), N_("measuring rim"), N_("method"), N_("min pressure"), N_("mixed"),
