@@ -24,7 +24,7 @@ from inner_rim.core.models.sealant import pool_radii_mm
 from inner_rim.core.models.tire import dip_mm
 from inner_rim.core.plan.advisor import next_step_odds, suggestions
 from inner_rim.core.plan.aftercare import life_days
-from inner_rim.core.plan.wheel_plan import WheelPlan, dose_due_ml, plan_wheel, pooled_ml
+from inner_rim.core.plan.wheel_plan import WheelPlan, dose_due_ml, named_ways, plan_wheel, pooled_ml
 from inner_rim.core.procedure.actions import Action
 from inner_rim.core.progress.visit import coming_back
 from inner_rim.core.record.log import (
@@ -51,7 +51,7 @@ from inner_rim.core.record.reading import job_from_plain
 from inner_rim.work.shop_methods import stored_shop
 from inner_rim.work.storage.demo import FOLDER, TODAY, PastEntry, PastJob, demo_bench, demo_jobs
 
-SEED, FIRST_DAYS, LAST_DAYS = 11, 242, 9
+SEED, FIRST_DAYS, LAST_DAYS = 14, 242, 9
 NAMES = (
     "Samphire", "Lugworm", "Groyne", "Bittern", "Cuttle", "Knot", "Marram", "Sluice", "Whimbrel", "Cockle",
     "Breaker", "Ebb", "Shingle", "Godwit", "Sanderling", "Turnstone", "Dulse", "Barnacle", "Skerry", "Tidepool",
@@ -72,6 +72,9 @@ LOOSE_RIM, TRUE_GAP = "Wrack line 25", 1.1
 TRUE_KEPT = {"Godwit hire": math.log(0.82), "Ebb couriers": math.log(1.08)}
 TRUE_DRYING = {"Eelgrass": math.log(1.7)}
 SEALANTS = ("Tidewater latex", "Tidewater latex", "Eelgrass")
+#: Bikes, of five, on which the shed tried mounting fluid in place of soap, and what it truly makes of
+#: the gap and of the pressure at which a bead seats.
+TRIED_FLUID, TRUE_FLUID = (0, 2, 4), (0.35, 0.75)
 #: Wheels of the bench that are nobody else's: a find, and one that must not be built.
 UNUSUAL = ("Old Curlew", "Tern light")
 #: The shed's hours, minutes after midnight, with time to sweep up.
@@ -147,7 +150,11 @@ class SimulatedWheel:
             self.say(clock, Leak(place=self.leak_place()))
         else:
             if step.asks == "dose":
-                dose = 5.0 * round((dose_due_ml(plan) + self.rng.gauss(0.0, 3.0)) / 5.0)
+                due = dose_due_ml(plan)
+                if due is None:
+                    self.dip(clock, plan, 0.3 * pooled_ml(plan))
+                    due = dose_due_ml(self.plan) or 0.0
+                dose = 5.0 * round((due + self.rng.gauss(0.0, 3.0)) / 5.0)
                 self.say(clock, Dose(dose_ml=max(5.0, dose), name=self.rng.choice(SEALANTS)))
             self.say(clock, StepEntry(stage=step.stage, step=step.key))
             clock.spend(min(step.wait_minutes, 60.0))
@@ -165,13 +172,15 @@ class SimulatedWheel:
         most = max_leak_l_s(
             max(0.1, plan.tire.air_volume_ml / 1000.0), self.source, core_out, bottle
         )  # type: ignore[arg-type]
+        easier = TRUE_FLUID if plan.methods.lubricant == "fluid" else (1.0, 1.0)
         builds = (
             tube
             or plan.log.seated_kpa is not None
-            or most > plan.seating_odds.needed_l_s * self.gap
+            or most > plan.seating_odds.needed_l_s * self.gap * easier[0]
         )
         target = step.pressure_kpa
         seats_at = plan.seats.median_kpa * math.exp(plan.seats.spread * max(self.beads))
+        seats_at *= easier[1]
         up = builds and (tube or plan.log.seated_kpa is not None or seats_at <= target)
         low = up and plan.log.seated_kpa is None and not tube and self.rng.random() < LOW_SHARE
         outcome: Outcome = (
@@ -243,12 +252,18 @@ class SimulatedWheel:
         clock.spend(4.0)
         plan = self.plan
         set_here, on_ride = round(plan.pressure.set_here_kpa), round(plan.pressure.at_ride_kpa, 1)
-        self.say(clock, SignOff(by=self.rng.choice(HANDS), pressure_kpa=set_here, ride_kpa=on_ride))
+        by, ways = self.rng.choice(HANDS), named_ways(plan)
+        self.say(clock, SignOff(by=by, pressure_kpa=set_here, ride_kpa=on_ride, methods=ways))
+
+    def dip(self, clock: Clock, plan: WheelPlan, left_ml: float) -> None:
+        """Dip what is left, to half a millimeter."""
+        radii = pool_radii_mm(plan.tire, self.job.wheels[self.index].rim.bead_seat_diameter_mm)
+        depth = max(0.5, round(2.0 * (dip_mm(left_ml, *radii) + self.rng.gauss(0.0, 0.4))) / 2.0)
+        self.say(clock, Dip(depth_mm=depth, free_ml=round(left_ml, 1)))
 
     def dip_later(self, days: float) -> None:
         """A rider drops in: the dipstick shows what truly dried."""
         plan, wheel = self.plan, self.job.wheels[self.index]
-        radii = pool_radii_mm(plan.tire, wheel.rim.bead_seat_diameter_mm)
         true_days = life_days(wheel, plan) / math.exp(
             TRUE_DRYING.get(plan.log.sealant, 0.0) + self.rng.gauss(0.0, 0.15)
         )
@@ -256,10 +271,9 @@ class SimulatedWheel:
         left = pool * max(0.0, 1.0 - days / true_days)
         if left <= 0.0:
             return
-        depth = max(0.5, round(2.0 * (dip_mm(left, *radii) + self.rng.gauss(0.0, 0.4))) / 2.0)
         day = local(moment(plan.log.signed_at)).replace(tzinfo=None) + timedelta(days=round(days))
         noon = Clock(datetime.combine(day.date(), time(0)), self.rng.uniform(600.0, 1000.0))
-        self.say(noon, Dip(depth_mm=depth, free_ml=round(left, 1)))
+        self.dip(noon, plan, left)
 
 
 def document_of(template: dict[str, Any], place: int) -> dict[str, Any]:
@@ -277,6 +291,8 @@ def document_of(template: dict[str, Any], place: int) -> dict[str, Any]:
             wheel.pop(gone, None)
         if place % 4 == 1:
             wheel["rim"] |= {"name": LOOSE_RIM}
+        elif place % 5 in TRIED_FLUID:
+            wheel["practice"] = {**(wheel.get("practice") or {}), "lubricant": "fluid"}
         wheels.append(wheel)
     rider = RIDERS[place % len(RIDERS)]
     return {

@@ -211,10 +211,8 @@ def insights(session: Session) -> None:
         store = demo_source(Path(folder) / "demo.sqlite", datetime.now(UTC)).open_store()
         visits = all_visits(store, session.bench.shop_methods.shop)
         store.close()
-    page.book.adopt(visits, topics_from(visits, session.bench.time))
-    page.marks.choose_first()
-    while page.book.opened[0] != "source":
-        page.marks.step(1)
+    practice = session.bench.shop_methods.shop.practice
+    page.book.adopt(visits, topics_from(visits, session.bench.time, practice))
 
 
 def training(session: Session) -> None:

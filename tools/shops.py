@@ -1,6 +1,6 @@
 """Proof of what is learned: simulated shops with a known truth; each next wheel is predicted from those before it.
 
-Run: .venv/bin/python tools/shops.py [wheels ...]; prints the table of docs/models.md 2.11.
+Run: .venv/bin/python tools/shops.py [wheels ...]; prints the table of docs/models.md 2.11, or with `findings` that of 2.15.
 """
 
 from __future__ import annotations
@@ -24,6 +24,16 @@ from inner_rim.core.learning.effects import (
     learn_gap,
     learn_values,
     phi,
+)
+from inner_rim.core.learning.findings import (
+    LEAST_MINUTES,
+    LEAST_RETURNS,
+    Outcome,
+    compare_minutes,
+    compare_rates,
+    enough,
+    logistic,
+    said,
 )
 from inner_rim.core.models.inflation import GAP_SPREAD
 
@@ -182,6 +192,74 @@ def table(sizes: list[int], shops: int) -> Iterator[tuple[str, int, str, float, 
                 yield name, wheels, figure, *np.mean(rows, axis=0)
 
 
+#: Ways of a simulated shop with what each may change, and the usual figures: shares of wheels, minutes.
+WAYS = {
+    "core": ("first_try", "seat"),
+    "bead": ("first_try", "seat", "hold"),
+    "tape": ("tape", "hold", "back"),
+    "sealant": ("first_try", "sealant", "hold"),
+}
+USUAL_RATES, USUAL_MINUTES = (
+    {"hold": 0.85, "back": 0.94},
+    {"seat": 8.0, "tape": 12.0, "sealant": 4.0},
+)
+COSTS, MINUTES_SPREAD = {"first_try": 6.0, "hold": 12.0, "back": 45.0}, 0.35
+#: True gains of twice the bound: shares of wheels, or minutes.
+GAINS = (("core", "first_try", 2 / 6), ("core", "seat", 2.0), ("tape", "tape", 2.0), ("bead", "hold", 2 / 12), ("tape", "back", 0.04))  # fmt: skip
+
+
+def found(rng: Rng, wheels: int, way: str = "", outcome: str = "", gain: float = 0.0) -> set[str]:
+    """Return the ways that a simulated shop's log speaks for; only one truly gains, or none."""
+    seen: dict[tuple[str, str, bool], list[Outcome]] = {}
+    for n in range(wheels):
+        chosen = {name: bool(rng.random() < 0.5) for name in WAYS}
+        hard = rng.normal(0.0, 1.2)
+        odds = logistic(0.6 - hard)
+        rates = {"first_try": odds, **USUAL_RATES}
+        minutes = dict(USUAL_MINUTES)
+        if chosen.get(way) and outcome in rates:
+            rates[outcome] = min(0.99, rates[outcome] + gain)
+        elif chosen.get(way):
+            minutes[outcome] -= gain
+        key = ("", str(n))
+        went = {
+            name: Outcome(key, float(rng.random() < share), odds if name == "first_try" else 0.85)
+            for name, share in rates.items()
+        }
+        for stage, usual in minutes.items():
+            took = usual * math.exp(rng.normal(0.0, MINUTES_SPREAD))
+            went[stage] = Outcome(key, took)
+        for name, outcomes in WAYS.items():
+            for one in outcomes:
+                seen.setdefault((name, one, chosen[name]), []).append(went[one])
+    made = [
+        (name, one, compare(seen[name, one, True], seen[name, one, False]))
+        for name, outcomes in WAYS.items()
+        for one in outcomes
+        for compare in (compare_minutes if one in USUAL_MINUTES else compare_rates,)
+        if enough(seen.get((name, one, True), []), seen.get((name, one, False), []))
+    ]
+    result = set()
+    for name, one, compared in made:
+        worth = (
+            compared.gain / LEAST_RETURNS if one == "back" else compared.gain * COSTS.get(one, 1.0)
+        )
+        if said(compared, len(made), worth, LEAST_MINUTES):
+            result.add(name)
+    return result
+
+
+def findings_table(sizes: list[int], shops: int) -> Iterator[str]:
+    """Yield rows of docs/models.md 2.15: false findings a shop, and how often a true gain is found."""
+    for wheels in sizes:
+        rng = np.random.default_rng(wheels)
+        false = sum(len(found(rng, wheels)) for _ in range(shops)) / shops
+        true = (
+            sum(one[0] in found(rng, wheels, *one) for _ in range(shops)) / shops for one in GAINS
+        )
+        yield f"| {wheels} | {false:.2f} | " + " | ".join(f"{share:.2f}" for share in true) + " |"
+
+
 def main(sizes: list[int]) -> None:
     """Print the table."""
     print(
@@ -198,4 +276,7 @@ def main(sizes: list[int]) -> None:
 
 
 if __name__ == "__main__":
+    if "findings" in sys.argv:
+        print("\n".join(findings_table([60, 100, 150, 300], 200)))
+        sys.exit()
     main([int(word) for word in sys.argv[1:]] or [20, 100, 500])

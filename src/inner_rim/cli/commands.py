@@ -195,8 +195,9 @@ def insights(args: argparse.Namespace) -> int:
     from inner_rim.work.tasks.learning import ShopLearning, all_visits
 
     def said(store: Repository) -> str:
-        visits = all_visits(store, stored_shop(store.bench()))
-        topics = topics_of(visits, ShopLearning(visits), datetime.now())
+        shop = stored_shop(store.bench())
+        visits = all_visits(store, shop)
+        topics = topics_of(visits, ShopLearning(visits), datetime.now(), shop.practice)
         return (
             msgspec.json.format(msgspec.json.encode(topics)).decode()
             if args.json

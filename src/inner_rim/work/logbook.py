@@ -8,6 +8,7 @@ from datetime import datetime, timedelta
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from inner_rim.core.record.job import Practice
 from inner_rim.core.record.log import Correction
 from inner_rim.core.record.resolved import LEARNED_FIGURES
 from inner_rim.store.codec import UnreadableRow
@@ -17,6 +18,7 @@ from inner_rim.work.bench import Bench
 from inner_rim.work.editing.event import Event
 from inner_rim.work.editing.state import WheelKey
 from inner_rim.work.storage.files import write_saying
+from inner_rim.work.tasks.findings import Value, methods_in_use
 from inner_rim.work.text.log_words import entry_text
 from inner_rim.work.text.papers import code_of
 from inner_rim.work.text.shelf_lines import Mark, Topic
@@ -182,13 +184,13 @@ class InsightBook:
 
     def read(self) -> None:
         bench = self._bench
-        worker = bench.worker
+        worker, practice = bench.worker, bench.shop_methods.shop.practice
         if worker is None:
             return
 
         def count(result: dict[str, list[Visit]]) -> None:
             worker.submit(
-                lambda store: topics_from(result, bench.time),
+                lambda store: topics_from(result, bench.time, practice),
                 lambda topics: self.adopt(result, topics),
             )
 
@@ -225,8 +227,21 @@ class InsightBook:
         code = self.opened[0]
         return code not in self.unused_figures if code in LEARNED_FIGURES else None
 
+    @property
+    def in_use(self) -> dict[str, Value]:
+        return methods_in_use(self._bench.shop_methods.shop.practice)
+
     def turn(self) -> None:
-        """Let the learned figure that is open count, or leave it aside."""
+        """Make the way that is open the shop's method; let the learned figure that is open count,
+        or leave it aside.
+        """
+        mark = self.mark
+        if mark is not None and mark.sets is not None:
+            field, way = mark.sets
+            self._bench.shop_methods.set(f"practice.{field}", way)
+            self._bench.say(tr("Now the shop's method: {name}").format(name=mark.name))
+            self.changed.emit()
+            return
         counts = self._bench.shop_methods.turn_learning([self.opened[0]])
         self._bench.say(
             tr("Used in plans") if counts else tr("Not used: plans use the usual figure")
@@ -239,9 +254,11 @@ class InsightBook:
         write_saying(path, lambda: insights_csv(self.topics or (), self.name_of), self._bench.say)
 
 
-def topics_from(visits: dict[str, list[Visit]], now: datetime) -> tuple[Topic, ...]:
+def topics_from(
+    visits: dict[str, list[Visit]], now: datetime, practice: Practice | None
+) -> tuple[Topic, ...]:
     """Return what the visits say; NumPy is imported here, so never on the window's thread."""
     from inner_rim.work.tasks.insights import topics_of
     from inner_rim.work.tasks.learning import ShopLearning
 
-    return topics_of(visits, ShopLearning(visits), now)
+    return topics_of(visits, ShopLearning(visits), now, practice)

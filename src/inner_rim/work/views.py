@@ -27,7 +27,7 @@ from inner_rim.work.text.lines import ListLine
 from inner_rim.work.text.next_action import now_of
 from inner_rim.work.text.panel import Answer, Now
 from inner_rim.work.text.pick_rows import PickRow, rows
-from inner_rim.work.text.plots import Plot, plot_of
+from inner_rim.work.text.plots import Plot, insight_plot, plot_of
 from inner_rim.work.text.questions import Picture, ViewSelection
 from inner_rim.work.text.schedule_words import gap_words, longer_words, pin_words
 from inner_rim.work.text.shelf_lines import (
@@ -385,13 +385,16 @@ class InsightsView(msgspec.Struct, frozen=True):
     Attributes:
         marks: topics and their marks.
         wheels: behind the mark that is open.
-        turn: what the button does to the learned figure that is open, empty where none is.
+        turn: what the button does to the way or the learned figure that is open, empty where none
+            is.
+        plot: both ways of a finding, or how the topic's figure moved; None where there is none.
     """
 
     marks: tuple[ListLine, ...]
     wheels: tuple[ListLine, ...]
     title: str
     turn: str
+    plot: Plot | None
 
 
 class PageViews:
@@ -479,18 +482,21 @@ class PageViews:
         """Return what the log says, and the wheels behind the mark that is open."""
         topic, mark, counts = book.topic, book.mark, book.counts
         wheels = mark.wheels if mark is not None else ()
-        turn = (
-            ""
-            if counts is None or mark is None
-            else tr("Do not use")
-            if counts
-            else tr("Use in plans")
-        )
+        turn = ""
+        in_use = book.in_use if book.topics is not None else {}
+        if mark is not None and mark.sets is not None:
+            field, way = mark.sets
+            turn = tr("Make it the shop's method") if in_use[field] != way else ""
+        elif mark is not None and counts is not None:
+            turn = tr("Do not use") if counts else tr("Use in plans")
         return InsightsView(
-            insight_lines(book.topics, book.unused_figures),
+            insight_lines(book.topics, book.unused_figures, in_use),
             tuple(ListLine(book.name_of(key), key=key) for key in wheels),
-            f"{topic.title}: {mark.name}"
+            mark.name
+            if mark is not None and mark.sets is not None
+            else f"{topic.title}: {mark.name}"
             if topic is not None and mark is not None
             else tr("Choose a line to see its wheels"),
             turn,
+            insight_plot(topic, mark),
         )

@@ -9,7 +9,7 @@ from inner_rim.cli import main
 from inner_rim.core.plan.wheel_plan import plan_wheel
 from inner_rim.core.record.resolved import LEARNED_FIGURES
 from tests.desktop.drive import select
-from tests.work.tasks.test_learning import taught_shop
+from tests.work.tasks.test_learning import taught_shop, two_ways
 
 
 def test_learned_figures_hold_until_they_are_switched_off(session, qtbot, tmp_path):
@@ -55,8 +55,7 @@ def test_insights_lead_to_their_wheels_and_a_figure_can_be_left_aside(session, q
         and lines["Compressor, core out"].share == 0.0
     )
     page.marks.setFocus()
-    page.marks.choose_first()
-    assert page.book.opened[0] == "source" and not page.turn.isVisible()
+    assert page.book.opened[0] == "source" and not page.turn.isVisible()  # the first line opens
     assert [line.title for line in page.wheels.rows.lines] == [
         "wheel 0",
         "wheel 2",
@@ -84,3 +83,30 @@ def test_insights_lead_to_their_wheels_and_a_figure_can_be_left_aside(session, q
     assert window.page_shown == "insights" and page._open.hasFocus()
     QTest.keyClick(page._open, Qt.Key.Key_Space)
     assert window.page_shown == "bench" and one.bench.current.name == "wheel 0"
+
+
+def test_a_finding_becomes_the_shops_method_and_can_be_taken_back(session, qtbot, tmp_path):
+    for n, document in enumerate(two_ways()):
+        (tmp_path / f"{n:02}.json").write_text(json.dumps(document), encoding="utf-8")
+    assert main(["import", *map(str, sorted(tmp_path.glob("*.json")))]) == 0
+    one = session()
+    window = one.window
+    QTest.keyClick(window, Qt.Key.Key_6, Qt.KeyboardModifier.ControlModifier)
+    page = window.page_of("insights")
+    qtbot.waitUntil(lambda: bool(page.book.topics))
+    assert page.marks.rows.lines[0].title == "What should change"
+    assert page.book.opened == ("change", 0) and page.plot.isVisible()
+    assert len(page.wheels.rows.lines) == 16
+    assert page.turn.text() == "Make it the shop's method"
+    QTest.mouseClick(page.turn, Qt.MouseButton.LeftButton)
+    assert page.marks.rows.lines[1].chip == "in use" and not page.turn.isVisible()
+    again = session()
+    qtbot.waitUntil(
+        lambda: getattr(again.bench.shop_methods.shop.practice, "lubricant", None) == "fluid"
+    )
+    window.activateWindow()
+    qtbot.waitUntil(window.isActiveWindow)
+    QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert page.marks.rows.lines[1].chip == "" and page.turn.isVisible()
+    practice = one.bench.shop_methods.shop.practice
+    assert practice is None or practice.lubricant is None

@@ -11,6 +11,7 @@ from inner_rim.store.database import sqlite_url
 from inner_rim.store.repository import Repository
 from inner_rim.work.shop_methods import stored_shop
 from inner_rim.work.storage.demo import HOURS, SETTINGS, demo_bench, demo_shelf, past_jobs
+from inner_rim.work.tasks.findings import findings_of
 from inner_rim.work.tasks.learning import ShopLearning, all_visits
 
 NOW = datetime(2026, 7, 18, 14, 20).astimezone()
@@ -50,3 +51,5 @@ def test_the_shed_s_own_learning_finds_what_was_put_into_its_wheels(past, tmp_pa
     assert mean == pytest.approx(TRUE_KEPT["Godwit hire"], abs=0.08) and mean < -2.0 * spread
     shop = math.exp(learned.effects["start"].of({"shop": ""})[0])
     assert shop == pytest.approx(1.0, abs=0.04)
+    (finding,) = findings_of(visits, learned, stored_shop(state).practice, NOW)
+    assert (finding.field, finding.way, finding.outcome) == ("lubricant", "fluid", "seat")

@@ -4,6 +4,7 @@ import csv
 import io
 import json
 from datetime import UTC, datetime
+from itertools import zip_longest
 
 import msgspec
 import pytest
@@ -11,6 +12,7 @@ import pytest
 from inner_rim.cli import main
 from inner_rim.core.learning.evidence import Visit
 from inner_rim.core.plan.wheel_plan import plan_wheel
+from inner_rim.core.record.job import Practice
 from inner_rim.core.record.log import (
     Attempt,
     Dip,
@@ -29,6 +31,7 @@ from inner_rim.store.database import sqlite_url
 from inner_rim.store.repository import Repository
 from inner_rim.work.editing.state import Shop
 from inner_rim.work.tasks.exchange import import_files
+from inner_rim.work.tasks.findings import findings_of, ways_of
 from inner_rim.work.tasks.insights import insights_csv, topics_of
 from inner_rim.work.tasks.learning import ShopLearning, all_visits
 from tests.samples import logged, ordinary, planned_after, stored
@@ -52,14 +55,14 @@ def failed(source="compressor", core_out=True):
     )
 
 
-def visit(job_id, wheel_id, entries, **changes):
+def visit(job_id, wheel_id, entries, times=(), **changes):
     """Return the document of a job of one wheel with its log; entries are (day of November 2026, entry)."""
     document = stored(**NAMES, **changes)
     document["wheels"][0]["wheel_id"] = wheel_id
     log = [
         {**msgspec.to_builtins(one), "wheel_id": wheel_id, "uid": new_id()}
-        for day, entry in entries
-        for one in logged(entry, at=f"2026-11-{day:02}T10:00:00+00:00")
+        for (day, entry), clock in zip_longest(entries, times, fillvalue="T10:00:00+00:00")
+        for one in logged(entry, at=f"2026-11-{day:02}{clock}")
     ]
     for number, one in enumerate(log, 1):
         one["number"] = number
@@ -125,7 +128,64 @@ def test_a_log_that_says_nothing_leaves_the_usual_figures(tmp_path):
     assert all_visits(store, Shop()) == {} and learned.of(job_from_plain(ordinary())) == USUAL
     store.close()
     topics = topics_of({}, learned, datetime.now())
-    assert {topic.sentence for topic in topics} == {"Nothing logged yet"}
+    assert topics[0].sentence == "No way is clearly better so far"
+    assert {topic.sentence for topic in topics[1:]} == {"Nothing logged yet"}
+
+
+def two_ways(wheels=16):
+    """Every other wheel with mounting fluid, which seats at the first try; soap takes a second one, as its hand-over
+    names the tape of each.
+    """
+    clocks = ("T08:00:00+00:00", "T08:03:00+00:00", "T08:09:00+00:00", "T08:30:00+00:00")
+    for n in range(wheels):
+        fluid = n % 2 == 0
+        tries = [try_with("both_up" if fluid else "no_pressure", "fluid" if fluid else "soap")]
+        if not fluid:
+            tries.append(try_with("both_up", "soap", ("wet",)))
+        signed = SignOff(by="M. Osier", pressure_kpa=200, methods={"tape_kind": "cloth"})
+        entries = [StepEntry(stage="mount", step="bead.second"), *tries, signed]
+        yield visit(
+            f"t{n}",
+            f"w-{n}",
+            [(5 + n % 3, entry) for entry in entries],
+            times=(*clocks[: len(entries) - 1], clocks[-1]),
+        )
+
+
+def try_with(outcome, lubricant, changed=()):
+    return Attempt(
+        peak_kpa=200,
+        outcome=outcome,
+        limit_kpa=340,
+        target_kpa=250,
+        source="floor_pump",
+        core_out=True,
+        lubricant=lubricant,
+        changed=changed,
+    )
+
+
+def test_what_was_really_used_is_compared_whatever_the_setting_says_now(tmp_path):
+    store = Repository(sqlite_url(tmp_path / "shop.sqlite"))
+    for n, document in enumerate(two_ways()):
+        (tmp_path / f"{n:02}.json").write_text(json.dumps(document), encoding="utf-8")
+    import_files(store, sorted(tmp_path.glob("*.json")))
+    now = datetime(2026, 11, 28, 12, 0, tzinfo=UTC)
+    visits = all_visits(store, Shop())
+    store.close()
+    assert {ways_of(one[0])["lubricant"] for one in visits.values()} == {"soap", "fluid"}
+    assert {ways_of(one[0])["tape_kind"] for one in visits.values()} == {"cloth"}
+    learned = ShopLearning(visits)
+    (finding,) = findings_of(visits, learned, None, now)
+    assert (finding.field, finding.way, finding.used) == ("lubricant", "fluid", "soap")
+    assert finding.wheels == pytest.approx(16 / 3) and finding.minutes > 1.0
+    assert len(finding.compared.way.wheels) == len(finding.compared.used.wheels) == 8
+    # a shop that works with fluid already has nothing to change, and soap is not proposed to it
+    assert findings_of(visits, learned, Practice(lubricant="fluid"), now) == ()
+    (topic,) = [one for one in topics_of(visits, learned, now) if one.code == "change"]
+    assert topic.marks[0].name == "On the bead: fluid" and len(topic.marks[0].wheels) == 16
+    seated = next(one for one in topics_of(visits, learned, now) if one.code == "source")
+    assert [(month.name, month.n) for month in seated.months] == [("2026-11", 24)]
 
 
 def test_insights_on_the_command_line(tmp_path, capsys):

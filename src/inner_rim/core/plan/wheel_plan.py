@@ -531,3 +531,17 @@ def _insert(
 
 def plan_job(job: Job) -> tuple[WheelPlan, ...]:
     return tuple(plan_wheel(wheel, job.ride, job.practice, job.shelf) for wheel in job.wheels)
+
+
+#: Methods that a hand-over names, as no other entry of the log shows them.
+NAMED = ("tape_kind", "tape_start", "layers", "insert_order", "seating", "dose")
+OF_TAPE = frozenset({"tape_kind", "tape_start", "layers"})
+
+
+def named_ways(plan: WheelPlan) -> dict[str, str]:
+    """Return the ways of a wheel's work that its hand-over names, by their question (no unit)."""
+    ways = {name: str(getattr(plan.methods, name)) for name in NAMED}
+    ways["layers"] = str(plan.tape.layers)
+    asked = set(NAMED) - (set() if plan.setup.lays_tape else OF_TAPE)
+    asked -= set() if plan.wheel.insert is not None else {"insert_order"}
+    return {name: way for name, way in ways.items() if name in asked}

@@ -207,11 +207,13 @@ class SignOff(Entry, frozen=True, tag="sign_off"):
     Attributes:
         pressure_kpa: as it was set in the shop.
         ride_kpa: what that is on the ride; None where no dipstick was used.
+        methods: the ways that were used where no other entry shows them, by their question.
     """
 
     by: Name
     pressure_kpa: Gauge
     ride_kpa: Gauge | None = None
+    methods: Annotated[dict[Code, Code], Meta(max_length=40)] = {}
 
 
 class Promised(Entry, frozen=True, tag="promise"):

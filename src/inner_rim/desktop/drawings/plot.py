@@ -67,6 +67,9 @@ class PlotView(Picture):
         self._paint_band(painter, self._plot)
         painter.restore()
         self._paint_moments(painter, self._plot, self._paint_levels(painter, self._plot))
+        painter.setPen(QPen(self._theme.color("accent"), 3.0))
+        for x, low, high in self._plot.spans:
+            painter.drawLine(self.at(x, low), self.at(x, high))
         painter.setPen(QPen(self._theme.color("card"), 1.0))
         painter.setBrush(self._theme.color("ink"))
         for x, y in self._plot.dots:

@@ -8,6 +8,7 @@ from PyQt6.QtCore import QEvent, QObject, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QShowEvent
 from PyQt6.QtWidgets import QFileDialog, QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from inner_rim.desktop.drawings.plot import PlotView
 from inner_rim.desktop.widgets.base import Page, PlainLabel
 from inner_rim.desktop.widgets.cards import ask_csv, stacked_card
 from inner_rim.desktop.widgets.entry import EntryField
@@ -22,6 +23,8 @@ from inner_rim.work.text.shelf_lines import KINDS
 from inner_rim.work.views import PageViews
 
 PATIENCE_MS = 60
+#: Height of the plot of a finding or of the months.
+PLOT_PX = 220
 SPANS = {"all": N_("All time"), "30": N_("30 days"), "365": N_("A year")}
 
 
@@ -221,6 +224,8 @@ class InsightsPage(Page):
         self.wheels.taken.connect(lambda _key: self._open.setFocus())
         self._title = PlainLabel("")
         self._title.setWordWrap(True)
+        self.plot = PlotView(theme)
+        self.plot.setFixedHeight(theme.px(PLOT_PX))
         self.turn = QPushButton("")
         self.turn.clicked.connect(book.turn)
         self._open = QPushButton(tr("Put on the bench"))
@@ -236,7 +241,7 @@ class InsightsPage(Page):
         self.set_theme(theme)
 
     def _right(self) -> QWidget:
-        card = stacked_card(self._title, self.wheels)
+        card = stacked_card(self._title, self.plot, self.wheels)
         buttons = QHBoxLayout()
         buttons.addWidget(self.turn)
         buttons.addStretch(1)
@@ -249,6 +254,8 @@ class InsightsPage(Page):
 
     def set_theme(self, theme: Theme) -> None:
         self._title.setFont(theme.font(NOTE, 600))
+        self.plot.set_theme(theme)
+        self.plot.setFixedHeight(theme.px(PLOT_PX))
         for lines in (self.marks, self.wheels):
             lines.delegate.min_px = TARGET_PX
             lines.set_theme(theme)
@@ -265,10 +272,15 @@ class InsightsPage(Page):
         view = self._views.insights(self.book)
         self.marks.show_lines(view.marks)
         self.wheels.show_lines(view.wheels)
+        self.plot.setVisible(view.plot is not None)
+        if view.plot is not None:
+            self.plot.show_plot(view.plot)
         self._title.setText(view.title)
         self.turn.setText(view.turn)
         self.turn.setVisible(bool(view.turn))
         self._open.setEnabled(bool(view.wheels))
+        if self.book.topics and self.book.mark is None:
+            self.marks.choose_first()  # its wheels open at once
 
     def _choose(self, key: tuple[str, int]) -> None:
         self.book.open(*key)

@@ -5,7 +5,16 @@ from __future__ import annotations
 from collections.abc import Hashable
 from typing import Any
 
-from PyQt6.QtCore import QAbstractListModel, QModelIndex, QObject, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import (
+    QAbstractListModel,
+    QModelIndex,
+    QObject,
+    QPointF,
+    QRectF,
+    QSize,
+    Qt,
+    pyqtSignal,
+)
 from PyQt6.QtGui import QFont, QFontMetrics, QKeyEvent, QPainter, QPen
 from PyQt6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
 
@@ -206,8 +215,13 @@ class LineDelegate(QStyledItemDelegate):
             self._text(painter, place, line.note, 12.5, "muted")
 
     def _bar(self, painter: QPainter, box: QRectF, line: ListLine) -> None:
-        """A share as a bar on its track, edged so that it is seen without its color."""
+        """A share as a bar on its track, edged so that it is seen without its color; one that has a
+        spread as a dot on its span.
+        """
         theme = self.theme
+        if line.band is not None:
+            self._span(painter, box, line.share or 0.0, line.band)
+            return
         painter.setPen(QPen(theme.color("muted"), 1.0))
         painter.setBrush(theme.color("card"))
         painter.drawRect(box)
@@ -217,6 +231,21 @@ class LineDelegate(QStyledItemDelegate):
         painter.fillRect(
             full, theme.color({"caution": "caution", "stop": "stop"}.get(line.tone, "accent"))
         )
+
+    def _span(
+        self, painter: QPainter, box: QRectF, share: float, band: tuple[float, float]
+    ) -> None:
+        theme, middle = self.theme, box.center().y()
+        low, at, high = (
+            box.left() + box.width() * max(0.0, min(1.0, one)) for one in (band[0], share, band[1])
+        )
+        painter.setPen(QPen(theme.color("line"), 1.0))
+        painter.drawLine(QPointF(box.left(), middle), QPointF(box.right(), middle))
+        painter.setPen(QPen(theme.color("accent"), theme.px(3)))
+        painter.drawLine(QPointF(low, middle), QPointF(high, middle))
+        painter.setPen(QPen(theme.color("card"), 1.0))
+        painter.setBrush(theme.color("ink"))
+        painter.drawEllipse(QPointF(at, middle), theme.px(4), theme.px(4))
 
     def _text(
         self,

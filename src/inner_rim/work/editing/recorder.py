@@ -14,7 +14,7 @@ from inner_rim.core.models.pressure import moved_kpa
 from inner_rim.core.models.sealant import calibration, dip_band_ml, pool_from_dip_ml, pool_radii_mm
 from inner_rim.core.models.tire import dip_mm
 from inner_rim.core.plan.aftercare import sealant_left_ml
-from inner_rim.core.plan.wheel_plan import dose_due_ml, pooled_ml
+from inner_rim.core.plan.wheel_plan import dose_due_ml, named_ways, pooled_ml
 from inner_rim.core.record.job import Remedy
 from inner_rim.core.record.log import (
     LAYER,
@@ -307,7 +307,8 @@ class Recorder:
     def hand_over(self, by: str, pressure_kpa: float) -> None:
         plan = self._wheel.plan
         on_the_ride = round(at_ride_kpa(pressure_kpa, plan.rider, plan.methods), 1)
-        self.record(SignOff(by=by, pressure_kpa=pressure_kpa, ride_kpa=on_the_ride))
+        ways = named_ways(plan)
+        self.record(SignOff(by=by, pressure_kpa=pressure_kpa, ride_kpa=on_the_ride, methods=ways))
 
     def override(self, code: str, by: str, reason: str) -> None:
         """Pass a stop that may be passed, by name and with a reason."""

@@ -4,8 +4,8 @@ plans as data.
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from typing import TYPE_CHECKING
+from collections.abc import Callable, Mapping, Sequence
+from typing import TYPE_CHECKING, Any
 
 import msgspec
 
@@ -13,6 +13,7 @@ from inner_rim.core.learning.effects import (
     Between,
     Effect,
     Key,
+    LearnedEffects,
     Seen,
     gap_spread,
     learn_drying,
@@ -52,34 +53,33 @@ FIGURES = {
     "start": (N_("Pressure that riders keep"), N_("what the load asks for")),
     "drying": (N_("Drying of sealant"), N_("the climate's rate")),
 }
+LEARNERS: dict[str, Callable[[Sequence[Any]], LearnedEffects]] = {
+    "gap": learn_gap,
+    "seat": learn_seats,
+    "start": learn_kept,
+    "drying": learn_drying,
+}
 
 
 class ShopLearning:
     """What a shop's log has taught, ready for the plans of its wheels.
 
     Attributes:
+        seen: the evidence of each figure.
         behind: (job, wheel) behind each effect of a figure.
         off: figures that do not count.
     """
 
     def __init__(self, visits: Mapping[str, Sequence[Visit]]) -> None:
         everything = [visit for one in visits.values() for visit in one]
-        tries = list(gap_evidence(everything))
-        kept = [item for one in visits.values() for item in kept_evidence(one)]
-        dips = list(drying_evidence(everything))
-        seats = list(seat_evidence(everything))
-        self.effects = {
-            "gap": learn_gap(tries),
-            "seat": learn_seats(seats),
-            "start": learn_kept(kept),
-            "drying": learn_drying(dips),
+        self.seen: dict[str, Sequence[Any]] = {
+            "gap": list(gap_evidence(everything)),
+            "seat": list(seat_evidence(everything)),
+            "start": [item for one in visits.values() for item in kept_evidence(one)],
+            "drying": list(drying_evidence(everything)),
         }
-        self.behind = {
-            "gap": _behind(tries),
-            "seat": _behind(seats),
-            "start": _behind(kept),
-            "drying": _behind(dips),
-        }
+        self.effects = {code: LEARNERS[code](seen) for code, seen in self.seen.items()}
+        self.behind = {code: _behind(seen) for code, seen in self.seen.items()}
         self.visits = len(everything)
         self.off: frozenset[str] = frozenset()
 

@@ -32,6 +32,7 @@ class ListLine(msgspec.Struct, frozen=True):
         tone: head for a heading; else how the chip is colored.
         key: what the caller identifies it by; None where it cannot be chosen.
         share: a share from 0 to 1 that is shown as a bar below it, None for no bar.
+        band: where that lies nine times in ten: a dot on a span in place of the bar.
     """
 
     title: str
@@ -42,6 +43,7 @@ class ListLine(msgspec.Struct, frozen=True):
     tone: Tone = "calm"
     key: Hashable = None
     share: float | None = None
+    band: tuple[float, float] | None = None
 
 
 def head(title: str, note: str = "") -> ListLine:

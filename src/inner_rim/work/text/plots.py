@@ -25,6 +25,7 @@ from inner_rim.core.record.units import UnitChoice, show
 from inner_rim.store.rows import StoredVisit
 from inner_rim.words import tr
 from inner_rim.work.editing.state import PlannedWheel
+from inner_rim.work.text.shelf_lines import Mark, Topic
 from inner_rim.work.text.wheel_words import span_words
 
 Point = tuple[float, float]
@@ -56,7 +57,8 @@ class Plot(msgspec.Struct, frozen=True):
 
     Attributes:
         x_range, y_range: the ends of both axes, x in its own unit, y in the unit that is shown.
-        band: (x, low, high), nine times in ten.
+        band: (x, low, high), nine times in ten, along a line.
+        spans: the same of single dots.
     """
 
     title: str
@@ -68,6 +70,7 @@ class Plot(msgspec.Struct, frozen=True):
     dots: tuple[Point, ...] = ()
     line: tuple[Point, ...] = ()
     band: tuple[tuple[float, float, float], ...] = ()
+    spans: tuple[tuple[float, float, float], ...] = ()
     levels: tuple[Level, ...] = ()
     moments: tuple[Moment, ...] = ()
 
@@ -312,7 +315,10 @@ def _clock_ticks(began: datetime, end: float) -> tuple[tuple[float, str], ...]:
 def _pressure_ticks(low: float, high: float, units: UnitChoice) -> tuple[tuple[float, str], ...]:
     """Round figures on the pressure axis, in the unit that is shown."""
     factor = units.unit("kpa").factor
-    bottom, top = low / factor, high / factor
+    return _round_ticks(low / factor, high / factor)
+
+
+def _round_ticks(bottom: float, top: float) -> tuple[tuple[float, str], ...]:
     wide = max(top - bottom, 1e-9)
     least = wide / (TICKS + 1)
     power = 10.0 ** math.floor(math.log10(least))
@@ -321,3 +327,34 @@ def _pressure_ticks(low: float, high: float, units: UnitChoice) -> tuple[tuple[f
     places = [step * (first + i) for i in range(int(wide / step) + 2)]
     decimals = max(0, -int(f"{step:e}".partition("e")[2]))
     return tuple((place, f"{place:.{decimals}f}") for place in places if place <= top)
+
+
+def insight_plot(topic: Topic | None, mark: Mark | None) -> Plot | None:
+    """Return both ways of a finding, or how a topic's figure moved over the months; None where
+    there is nothing to compare.
+    """
+    if topic is None or mark is None:
+        return None
+    seen = mark.sides or topic.months
+    if len(seen) < 2:
+        return None
+    words = [one.name if mark.sides else _month_words(one.name) for one in seen]
+    low, high = _range([end for one in seen for end in (one.low, one.high)], (), [])
+    return Plot(
+        tr("Both ways") if mark.sides else tr("Over the months"),
+        tr("Dot: the figure · bar: where it lies nine times in ten"),
+        x_range=(-0.5, len(seen) - 0.5),
+        y_range=(low, high),
+        x_ticks=tuple((float(n), name) for n, name in enumerate(words)),
+        y_ticks=tuple((y, _with_unit(words, topic.unit)) for y, words in _round_ticks(low, high)),
+        dots=tuple((float(n), one.value) for n, one in enumerate(seen)),
+        spans=tuple((float(n), one.low, one.high) for n, one in enumerate(seen)),
+    )
+
+
+def _month_words(name: str) -> str:
+    return in_words(datetime.fromisoformat(f"{name}-01"), "%b")
+
+
+def _with_unit(figure: str, unit: str) -> str:
+    return f"{figure}{unit}" if unit == "×" else f"{figure} {unit}".rstrip()

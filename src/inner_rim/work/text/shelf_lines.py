@@ -1,6 +1,6 @@
 """Shelf, pick list, insights and logbook as lines for the pages."""
 
-from collections.abc import Collection, Iterable, Iterator, Sequence
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 
 import msgspec
 
@@ -206,11 +206,27 @@ def _pick_line(line: PickLine, units: UnitChoice) -> ListLine:
     )
 
 
+class Month(msgspec.Struct, frozen=True):
+    """A figure in one month, or of one way, with its interval, nine times in ten, and from how
+    many.
+    """
+
+    name: str
+    value: float
+    low: float
+    high: float
+    n: int
+
+
 class Mark(msgspec.Struct, frozen=True):
     """One mark of a topic.
 
     Attributes:
+        share: where it stands on a scale from 0 to 1.
         note: a second line.
+        band: where it stands nine times in ten, on the same scale; None where it has no spread.
+        sets: the shop's method that it proposes: its field and the way.
+        sides: that way's figure and the one's in use.
     """
 
     name: str
@@ -218,45 +234,63 @@ class Mark(msgspec.Struct, frozen=True):
     share: float | None = None
     wheels: tuple[WheelKey, ...] = ()
     note: str = ""
+    band: tuple[float, float] | None = None
+    sets: tuple[str, str | bool | int] | None = None
+    sides: tuple[Month, ...] = ()
 
 
 class Topic(msgspec.Struct, frozen=True):
-    """What the log says of one question: its sentence, from how many, and its marks."""
+    """What the log says of one question.
+
+    Attributes:
+        sentence, n: what it says, and from how many.
+        months: how its figure moved, the oldest month first, in the unit `unit`.
+    """
 
     code: str
     title: str
     sentence: str
     n: int
     marks: tuple[Mark, ...] = ()
+    months: tuple[Month, ...] = ()
+    unit: str = ""
 
 
 def insight_lines(
-    topics: Sequence[Topic] | None, unused_figures: Collection[str]
+    topics: Sequence[Topic] | None, unused_figures: Collection[str], in_use: Mapping[str, object]
 ) -> tuple[ListLine, ...]:
     """Return the topics that the log says something of; a line that says what is missing where
     there is none.
+
+    Args:
+        in_use: the shop's methods.
     """
     if topics is None:
         return (head(tr("Reading the log…")),)
-    result = tuple(_lines(topics, unused_figures))
+    result = tuple(_lines(topics, unused_figures, in_use))
     if result:
         return result
     words = tr("It fills as wheels are seated, tested, promised, and come back")
     return (head(tr("The log says nothing yet"), words),)
 
 
-def _lines(topics: Sequence[Topic], unused_figures: Collection[str]) -> Iterator[ListLine]:
+def _lines(
+    topics: Sequence[Topic], unused_figures: Collection[str], in_use: Mapping[str, object]
+) -> Iterator[ListLine]:
     for topic in topics:
         if topic.marks:
             yield head(topic.title, topic.sentence)
         for place, mark in enumerate(topic.marks):
             chip = tr("not used") if topic.code in unused_figures else ""
+            if mark.sets is not None and in_use.get(mark.sets[0]) == mark.sets[1]:
+                chip = tr("in use")
             yield ListLine(
                 mark.name,
                 note=mark.note,
                 right=mark.figure,
                 chip=chip,
                 share=mark.share,
+                band=mark.band,
                 key=(topic.code, place),
             )
 
