@@ -155,3 +155,105 @@ def test_a_job_that_cannot_be_read_is_said_and_a_backup_is_offered(session, qtbo
     assert "A job on the bench cannot be read" in banner.words.text() and not one.bench.wheels
     banner.restore.click()
     qtbot.waitUntil(lambda: one.bench.current is not None and not banner.isVisible(), timeout=10000)
+
+
+def noted(one):
+    return [item.entry.text for item in one.bench.current.log] if one.bench.current else None
+
+
+@pytest.mark.parametrize("whole_folder", [False, True])
+def test_data_deleted_under_the_window_are_written_back(session, qtbot, whole_folder):
+    """What is typed after the file went is kept, nothing is said to be stored, and all of it is in the file again."""
+    file = filled(session, qtbot)
+    one = session()
+    banner = one.window.banner
+    if whole_folder:
+        file.parent.rename(file.parent.with_name("taken away"))
+    else:
+        for path in file.parent.glob(f"{file.name}*"):
+            path.unlink()
+    one.bench.recorder.note("typed after it went")
+    qtbot.waitUntil(lambda: banner.moved.isVisible(), timeout=10000)
+    assert "moved or deleted" in banner.words.text() and one.worker.waiting
+    assert banner.moved.text() == "Write the data back" and not file.exists()
+    assert noted(one) == ["before the damage", "typed after it went"]
+    banner.moved.click()
+    qtbot.waitUntil(lambda: not banner.isVisible() and not one.worker.waiting, timeout=10000)
+    assert [item.entry.text for item in snapshot(file).jobs[0].log] == [
+        "before the damage",
+        "typed after it went",
+    ]
+    assert file.stat().st_mode & 0o077 == 0
+
+
+def test_data_that_come_back_to_their_place_are_gone_on_with(session, qtbot):
+    file = filled(session, qtbot)
+    one = session()
+    away = file.parent.with_name("taken away")
+    file.parent.rename(away)
+    one.bench.recorder.note("meanwhile")
+    qtbot.waitUntil(lambda: one.window.banner.moved.isVisible(), timeout=10000)
+    away.rename(file.parent)
+    qtbot.waitUntil(
+        lambda: not one.window.banner.isVisible() and not one.worker.waiting, timeout=10000
+    )
+    assert [item.entry.text for item in snapshot(file).jobs[0].log] == [
+        "before the damage",
+        "meanwhile",
+    ]
+
+
+def test_a_file_put_in_the_place_of_the_data_stays_whole_and_what_was_open_is_kept(session, qtbot):
+    """A sync tool renames its own copy over the data: neither of the two loses an entry."""
+    file = filled(session, qtbot)
+    other = back_up(file, datetime.now(UTC))
+    one = session()
+    banner = one.window.banner
+    one.bench.recorder.note("after the copy")
+    qtbot.waitUntil(lambda: not one.worker.waiting)
+    theirs = file.with_name("theirs")
+    theirs.write_bytes(other.read_bytes())
+    theirs.replace(file)
+    before = file.read_bytes()
+    one.bench.recorder.note("not stored yet")
+    qtbot.waitUntil(lambda: banner.moved.isVisible(), timeout=10000)
+    assert file.read_bytes() == before
+    banner.moved.click()
+    qtbot.waitUntil(lambda: noted(one) == ["before the damage"], timeout=10000)
+    (kept,) = file.parent.glob(f"{file.stem}-kept-*")
+    assert [item.entry.text for item in snapshot(kept).jobs[0].log] == [
+        "before the damage",
+        "after the copy",
+    ]
+    (written,) = file.parent.glob("unsaved-work-*.json")
+    assert "not stored yet" in written.read_text(encoding="utf-8")
+    assert "Not stored" in banner.words.text() and banner.discard.isVisible()
+    banner.discard.click()
+    one.bench.recorder.note("goes on")
+    qtbot.waitUntil(lambda: not one.worker.waiting and not banner.isVisible(), timeout=10000)
+    assert [item.entry.text for item in snapshot(file).jobs[0].log] == [
+        "before the damage",
+        "goes on",
+    ]
+
+
+@pytest.mark.parametrize("replaced", [False, True])
+def test_a_window_that_is_closed_after_its_data_went_leaves_them_behind(session, qtbot, replaced):
+    file = filled(session, qtbot)
+    other = back_up(file, datetime.now(UTC)).read_bytes()
+    one = session()
+    one.bench.recorder.note("after the copy")
+    qtbot.waitUntil(lambda: not one.worker.waiting)
+    if replaced:
+        theirs = file.with_name("theirs")
+        theirs.write_bytes(other)
+        theirs.replace(file)
+    else:
+        file.unlink()  # its log stays, and must not be read into another file
+    one.finish()
+    kept = next(file.parent.glob(f"{file.stem}-kept-*")) if replaced else file
+    assert [item.entry.text for item in snapshot(kept).jobs[0].log] == [
+        "before the damage",
+        "after the copy",
+    ]
+    assert len(snapshot(file).jobs[0].log) == (1 if replaced else 2)

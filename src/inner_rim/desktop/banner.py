@@ -47,17 +47,22 @@ class StorageBanner(QFrame):
         self.again = self._button(tr("Try again"), self._try_again)
         self.discard = self._button(tr("Discard it"), self._discard_unsaved)
         self.restore = self._button("", self._restore)
+        self.moved = self._button("", self._save_open_data)
         self.fresh = self._button(tr("Set the file aside and start fresh"), self._start_fresh)
         self.export = self._button(tr("Export the work…"), self._export)
         column = QVBoxLayout(self)
         column.addWidget(self.words)
         row = QHBoxLayout()
-        for button in (self.again, self.restore, self.fresh, self.export, self.discard):
+        for button in self._buttons:
             row.addWidget(button)
         row.addStretch(1)
         column.addLayout(row)
         self.set_theme(theme)
         self.hide()
+
+    @property
+    def _buttons(self) -> tuple[QPushButton, ...]:
+        return self.again, self.moved, self.restore, self.fresh, self.export, self.discard
 
     def _button(self, words: str, action: Callable[[], None]) -> QPushButton:
         button = QPushButton(words)
@@ -65,7 +70,7 @@ class StorageBanner(QFrame):
         return button
 
     def set_theme(self, theme: Theme) -> None:
-        for button in (self.again, self.restore, self.fresh, self.export, self.discard):
+        for button in self._buttons:
             button.setFixedHeight(theme.px(TARGET_PX))
 
     def refresh(self) -> None:
@@ -111,6 +116,13 @@ class StorageBanner(QFrame):
         self.fresh.setVisible(
             damaged is not None and self.data_file is not None and sync.fault is damaged
         )
+        moved = rescue.moved(sync.fault)
+        self.moved.setVisible(moved is not None and self.data_file is not None)
+        self.moved.setText(
+            tr("Keep a copy, use the file that is there")
+            if moved is not None and moved.there
+            else tr("Write the data back")
+        )
         self.again.setVisible(bool(sync.kept))
         self.discard.setVisible(bool(sync.kept) and self.data_file is not None)
         self.export.setVisible(sync.fault is not None or bool(sync.kept) or bool(sync.unopened))
@@ -151,6 +163,19 @@ class StorageBanner(QFrame):
                 return
             worker.reopen(rescue.restoring(self._backup[0], self.data_file), replaced=True)
             self._bench.say(tr("Restoring the backup of {when}").format(when=self._backup[1]))
+
+    def _save_open_data(self) -> None:
+        """Write what is open back to its place; where another file is, beside it, and use that one."""
+        worker, file = self._bench.worker, self.data_file
+        moved = rescue.moved(self._bench.sync.fault)
+        if worker is None or file is None or moved is None:
+            return
+        if not moved.there:
+            worker.save_open_data(file, replaced=False)
+        elif self._keep_work():
+            copy = rescue.kept_name(file)
+            worker.save_open_data(copy, replaced=True)
+            self._bench.say(tr("The data that were open are kept in {file}").format(file=copy.name))
 
     def _start_fresh(self) -> None:
         worker = self._bench.worker

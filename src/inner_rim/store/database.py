@@ -15,8 +15,9 @@ import threading
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager
+from datetime import datetime
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, cast
 
 from sqlalchemy import Connection, create_engine, event, update
 from sqlalchemy.engine import URL, make_url
@@ -26,7 +27,9 @@ from inner_rim.core.record.paths import JsonObject
 from inner_rim.store.errors import (
     SENTENCES,
     SQLITE_FAULTS,
+    StoreError,
     StoreMisnamed,
+    StoreMoved,
     StoreReadOnly,
     StoreReplaced,
     failed,
@@ -37,6 +40,8 @@ from inner_rim.words import N_, tr
 
 if TYPE_CHECKING:
     from sqlite3 import Connection as SqliteConnection
+
+    from sqlalchemy.pool import QueuePool
 
 BUSY_SECONDS = 3.0
 #: How long a server may take to connect, to give a lock, to answer a statement, and to answer at
@@ -53,6 +58,25 @@ ACCEPTED_URL = N_("use sqlite:///FILE or postgresql+psycopg://USER@HOST/NAME")
 
 #: Made once: SQLAlchemy works out a statement's cache key once for each object.
 _COUNT = update(STATE).values(change=STATE.c.change + 1)
+
+
+def _identity(path: Path) -> tuple[int, int] | None:
+    try:
+        found = path.stat()
+    except OSError:
+        return None
+    return found.st_dev, found.st_ino
+
+
+def _files(file: Path) -> tuple[Path, ...]:
+    """The data file, its write-ahead log and the index of that."""
+    return file, *(file.with_name(f"{file.name}-{end}") for end in ("wal", "shm"))
+
+
+def kept_name(file: Path) -> Path:
+    """Return the name under which data are kept that were open while another file took its place."""
+    stamp = datetime.now().strftime("%Y-%m-%dT%H%M%S")
+    return file.with_name(f"{file.stem}-kept-{stamp}{file.suffix}")
 
 
 class Database:
@@ -76,6 +100,8 @@ class Database:
         self.url = _checked(url)
         self.read_only = read_only
         self._generation: int | None = None
+        self._places: dict[Path, tuple[int, int] | None] = {}
+        self._saved = False
         arguments: JsonObject = {"timeout": busy_seconds} if self.is_sqlite else _SERVER
         try:
             self.engine = create_engine(self.url, connect_args=arguments)
@@ -102,7 +128,19 @@ class Database:
         return Path(name.removeprefix("file:")) if name.startswith("file:") else Path(name)
 
     def close(self) -> None:
+        """Close it; where its file was taken away, what was open is written first: back to its
+        place, or beside the file that is there now.
+        """
+        moved = self._moved()
+        if moved is not None and self._held and self.file is not None and not self._saved:
+            with contextlib.suppress(StoreError):
+                self.copy_to(kept_name(self.file) if moved.there else self.file)
         self.engine.dispose()
+
+    @property
+    def _held(self) -> bool:
+        """Whether a connection is open that still has the data."""
+        return cast("QueuePool", self.engine.pool).checkedin() > 0
 
     @contextmanager
     def reading(self) -> Iterator[Connection]:
@@ -111,6 +149,7 @@ class Database:
         Raises:
             StoreError: any expected fault.
         """
+        self._check_place()
         with faults(), self.engine.connect() as connection, _watched(connection):
             reading = connection.execution_options(**{_READING: True})
             self._check_generation(reading)
@@ -128,6 +167,7 @@ class Database:
         """
         if self.read_only:
             raise StoreReadOnly(tr(SENTENCES[StoreReadOnly]))
+        self._check_place()
         with (
             faults(),
             self.engine.connect() as connection,
@@ -137,8 +177,66 @@ class Database:
             self._check_generation(connection)
             connection.execute(_COUNT)
             yield connection
+            self._check_place()  # else nothing of it is stored
             watch.asked()  # the commit is asked of the server like a statement
         self.writes += 1
+
+    def _check_place(self) -> None:
+        """Refuse to go on where the file at the path is not the one that is open.
+
+        Raises:
+            StoreMoved: it was moved, deleted or replaced.
+        """
+        moved = self._moved()
+        if moved is not None:
+            raise moved
+        if self.file is not None and not self.read_only:
+            self._places = {place: _identity(place) for place in _files(self.file)}
+
+    def _moved(self) -> StoreMoved | None:
+        """What happened to the file that is open, None where it is at its place."""
+        if self.file is None or self.read_only or self._places.get(self.file) is None:
+            return None
+        now = _identity(self.file)
+        return None if now == self._places[self.file] else StoreMoved(there=now is not None)
+
+    def copy_to(self, target: Path) -> None:
+        """Write what is open into a new file, whole or not at all, wherever the open one has gone.
+
+        Its log, where it still lies at its place, goes away: it would be read into the next file
+        there.
+
+        Raises:
+            StoreError: it cannot be written, or a file of that name is there.
+        """
+        partial = target.with_name(f".inner-rim-{os.urandom(8).hex()}.partial")
+        try:
+            target.parent.mkdir(mode=0o700, parents=True, exist_ok=True)
+            os.close(os.open(partial, os.O_CREAT | os.O_EXCL | os.O_WRONLY, 0o600))
+            with faults():
+                held = self.engine.raw_connection()
+                try:
+                    with contextlib.closing(sqlite3.connect(partial)) as copy:
+                        cast("SqliteConnection", held.driver_connection).backup(copy)
+                finally:
+                    held.close()
+            if target == self.file:
+                self._drop_log()
+            os.link(partial, target)  # never over a file that is there
+            self._drop_log()
+            self._saved = True
+        except OSError as fault:
+            raise StoreReadOnly(tr(SENTENCES[StoreReadOnly])) from fault
+        finally:
+            with contextlib.suppress(OSError):
+                partial.unlink(missing_ok=True)
+
+    def _drop_log(self) -> None:
+        """Take away the log of what is open where it still lies at its place."""
+        for place, identity in self._places.items():
+            if place != self.file and identity is not None and _identity(place) == identity:
+                place.unlink()
+        self._places = {place: self._places[place] for place in self._places if place == self.file}
 
     def _check_generation(self, connection: Connection) -> None:
         """Refuse to go on where the data were restored from a backup since they were opened."""

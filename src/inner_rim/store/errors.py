@@ -70,6 +70,20 @@ class StoreReplaced(StoreError):
     """The data were restored from a backup since they were opened; nothing was stored."""
 
 
+class StoreMoved(StoreError):
+    """The file that is open is not the one at its path any more: it was moved, deleted or replaced.
+
+    Attributes:
+        there: whether another file is there now.
+    """
+
+    passing = True
+
+    def __init__(self, there: bool) -> None:
+        super().__init__(tr(FILE_REPLACED if there else FILE_GONE))
+        self.there = there
+
+
 class StoreRefused(StoreError):
     """What was to be stored does not meet its definition; nothing was stored."""
 
@@ -122,6 +136,12 @@ SENTENCES: dict[type[StoreError], str] = {
     StoreReplaced: N_("The data were restored from a backup in another window."),
     StoreRefused: N_("The database refused the entry; nothing of it was stored."),
 }
+FILE_GONE = N_(
+    "The data file was moved or deleted while it was open. Nothing is stored until you choose; everything is kept here."
+)
+FILE_REPLACED = N_(
+    "Another file was put in the place of the data file while it was open. Nothing is stored until you choose; everything is kept here."
+)
 SERVER_GONE = N_(
     "The shop's database does not answer, or refuses the sign-in. Your work is kept here and stored as soon as it answers."
 )

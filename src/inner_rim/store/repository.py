@@ -4,6 +4,7 @@ once.
 
 import itertools
 from collections.abc import Callable, Iterator, Mapping, Sequence
+from pathlib import Path
 from typing import TypeVar
 
 import msgspec
@@ -108,6 +109,10 @@ class Repository:
     @property
     def read_only(self) -> bool:
         return self.database.read_only
+
+    def copy_to(self, target: Path) -> None:
+        """Write what is open into a new file; see `Database.copy_to`."""
+        self.database.copy_to(target)
 
     def close(self) -> None:
         self.database.close()

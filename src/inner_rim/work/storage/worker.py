@@ -31,6 +31,8 @@ from inner_rim.store.errors import (
 from inner_rim.words import tr
 
 if TYPE_CHECKING:
+    from pathlib import Path
+
     from inner_rim.store.repository import Repository
 
 T = TypeVar("T")
@@ -50,6 +52,8 @@ class Store(Protocol):
     def read_only(self) -> bool: ...
 
     def change(self) -> int: ...
+
+    def copy_to(self, target: Path) -> None: ...
 
     def close(self) -> None: ...
 
@@ -188,6 +192,7 @@ class StoreWorker:
         self._head: _QueuedTask | None = None
         self._kept: list[Kept] = []
         self._reopen = False
+        self._save_to: tuple[Path, bool] | None = None
         self._between: Callable[[], None] = _nothing
         self._replaces = False
         self._epoch = self._epoch_seen = (
@@ -297,6 +302,17 @@ class StoreWorker:
         self._reopen = True
         self._hurry.set()
 
+    def save_open_data(self, target: Path, *, replaced: bool) -> None:
+        """Write what is open into a new file before the next task, and open the data again.
+
+        Args:
+            target: the data's own path, where the file is gone; else a file beside the one that is
+                there now.
+            replaced: that one is used from now on; see `reopen`.
+        """
+        self._save_to = target, replaced
+        self._hurry.set()
+
     # -- in the worker's thread -----------------------------------------------------------------
 
     def _run(self) -> None:
@@ -311,6 +327,8 @@ class StoreWorker:
 
     def _round(self, store: Store | None) -> Store | None:
         """Do the next thing; return the store, None at the end."""
+        if self._save_to is not None and store is not None:
+            self._save(store, *self._save_to)
         if self._reopen:
             if store is not None:
                 store.close()
@@ -331,6 +349,16 @@ class StoreWorker:
                 store.close()
                 return None
         return store
+
+    def _save(self, store: Store, target: Path, replaced: bool) -> None:
+        """Save what is open; a fault is said, and the way out is still there."""
+        self._save_to = None
+        try:
+            store.copy_to(target)
+        except StoreError as fault:
+            self._reporter.report(self._reporter.note(fault))
+            return
+        self._reopen, self._replaces = True, replaced
 
     def _opened(self) -> Store | None:
         while True:

@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from inner_rim.core.record.moments import in_words, local
-from inner_rim.store.errors import StoreDamaged, StoreError, StoreForeign
+from inner_rim.store.errors import StoreDamaged, StoreError, StoreForeign, StoreMoved
 from inner_rim.words import tr
 
 if TYPE_CHECKING:
@@ -20,6 +20,17 @@ if TYPE_CHECKING:
 def damage(faults: Iterable[StoreError | None]) -> StoreError | None:
     """Return the first fault that a backup would help against, None where there is none."""
     return next((fault for fault in faults if isinstance(fault, StoreDamaged | StoreForeign)), None)
+
+
+def moved(fault: object) -> StoreMoved | None:
+    """Return the fault of a data file that is not at its place any more, None for another."""
+    return fault if isinstance(fault, StoreMoved) else None
+
+
+def kept_name(file: Path) -> Path:
+    from inner_rim.store.database import kept_name
+
+    return kept_name(file)
 
 
 def newest_backup(file: Path) -> tuple[Path, str] | None:
