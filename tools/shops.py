@@ -28,7 +28,7 @@ from inner_rim.core.learning.effects import (
 from inner_rim.core.learning.findings import (
     LEAST_MINUTES,
     LEAST_RETURNS,
-    Outcome,
+    Case,
     compare_minutes,
     compare_rates,
     enough,
@@ -210,7 +210,7 @@ GAINS = (("core", "first_try", 2 / 6), ("core", "seat", 2.0), ("tape", "tape", 2
 
 def found(rng: Rng, wheels: int, way: str = "", outcome: str = "", gain: float = 0.0) -> set[str]:
     """Return the ways that a simulated shop's log speaks for; only one truly gains, or none."""
-    seen: dict[tuple[str, str, bool], list[Outcome]] = {}
+    seen: dict[tuple[str, str, bool], list[Case]] = {}
     for n in range(wheels):
         chosen = {name: bool(rng.random() < 0.5) for name in WAYS}
         hard = rng.normal(0.0, 1.2)
@@ -223,12 +223,12 @@ def found(rng: Rng, wheels: int, way: str = "", outcome: str = "", gain: float =
             minutes[outcome] -= gain
         key = ("", str(n))
         went = {
-            name: Outcome(key, float(rng.random() < share), odds if name == "first_try" else 0.85)
+            name: Case(key, float(rng.random() < share), odds if name == "first_try" else 0.85)
             for name, share in rates.items()
         }
         for stage, usual in minutes.items():
             took = usual * math.exp(rng.normal(0.0, MINUTES_SPREAD))
-            went[stage] = Outcome(key, took)
+            went[stage] = Case(key, took)
         for name, outcomes in WAYS.items():
             for one in outcomes:
                 seen.setdefault((name, one, chosen[name]), []).append(went[one])

@@ -9,7 +9,7 @@ from tools.shops import found
 
 from inner_rim.core.learning.findings import (
     PRIOR_WHEELS,
-    Outcome,
+    Case,
     compare_minutes,
     compare_rates,
     enough,
@@ -18,7 +18,7 @@ from inner_rim.core.learning.findings import (
 
 
 def wheels(good, bad, odds=0.5):
-    return [Outcome(("j", str(n)), float(n < good), odds) for n in range(good + bad)]
+    return [Case(("j", str(n)), float(n < good), odds) for n in range(good + bad)]
 
 
 @given(*[st.integers(1, 30)] * 4)
@@ -53,7 +53,7 @@ def test_minutes_are_those_of_least_squares():
     rng = np.random.default_rng(4)
     way, used = (
         [
-            Outcome(("j", f"{side} {n}"), float(np.exp(2.0 + 0.6 * kind + by + rng.normal(0, 0.3))), alike=str(kind))
+            Case(("j", f"{side} {n}"), float(np.exp(2.0 + 0.6 * kind + by + rng.normal(0, 0.3))), alike=str(kind))
             for n, kind in enumerate(rng.random(count) < share)
         ]
         for side, (count, share, by) in enumerate(((25, 0.8, 0.0), (40, 0.3, 0.2)))
@@ -70,7 +70,7 @@ def test_minutes_are_those_of_least_squares():
     assert result.better == pytest.approx(sure, abs=0.01)
     assert result.used.value / result.way.value == pytest.approx(np.exp(less), rel=1e-6)
     assert result.gain == pytest.approx(result.used.value - result.way.value)
-    apart = [Outcome(one.key, one.value, alike="other") for one in used]
+    apart = [Case(one.key, one.value, alike="other") for one in used]
     assert compare_minutes(way, apart) is None
 
 

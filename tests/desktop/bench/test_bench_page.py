@@ -146,7 +146,16 @@ def test_a_wheel_from_typing_to_handing_over_by_keys_and_back_after_a_restart(se
     now.figure.setText("1.9")
     now.focus_main()
     press(qtbot, window, KEY.Key_Return)
-    assert bench.current.log[-1].entry == SignOff(by="M. Osier", pressure_kpa=190, ride_kpa=190)
+    ways = {
+        "tape_kind": "polyester",
+        "tape_start": "at_valve",
+        "layers": "1",
+        "seating": "steps",
+        "dose": "standard",
+    }
+    assert bench.current.log[-1].entry == SignOff(
+        by="M. Osier", pressure_kpa=190, ride_kpa=190, methods=ways
+    )
     assert bench.current.progress.state == "finished"
     progress = bench.current.progress
     qtbot.waitUntil(lambda: not one.worker.waiting)

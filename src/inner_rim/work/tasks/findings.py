@@ -19,8 +19,8 @@ from inner_rim.core.learning.findings import (
     LEAST_MINUTES,
     LEAST_RETURNS,
     MOST_FINDINGS,
+    Case,
     Compared,
-    Outcome,
     compare_minutes,
     compare_rates,
     enough,
@@ -65,7 +65,7 @@ ACTS_ON: dict[str, tuple[str, ...]] = {
 RATES = frozenset({"first_try", "hold", "back"})
 
 
-class Finding(msgspec.Struct, frozen=True):
+class Proposal(msgspec.Struct, frozen=True):
     """A way that this shop's log speaks for.
 
     Attributes:
@@ -133,13 +133,13 @@ def methods_in_use(practice: Practice | None) -> dict[str, Value]:
 
 def outcomes_of(
     visits: Mapping[str, Sequence[Visit]], learned: ShopLearning, now: datetime
-) -> dict[str, dict[Key, Outcome]]:
+) -> dict[str, dict[Key, Case]]:
     """Return how it went at each wheel that was handed over, by what is looked at."""
     finished = [v for one in visits.values() for v in one if v.plan.log.signed is not None]
-    result: dict[str, dict[Key, Outcome]] = {}
+    result: dict[str, dict[Key, Case]] = {}
 
     def keep(name: str, visit: Visit, value: float, odds: float = 0.5, alike: str = "") -> None:
-        result.setdefault(name, {})[visit.key] = Outcome(visit.key, value, odds, alike)
+        result.setdefault(name, {})[visit.key] = Case(visit.key, value, odds, alike)
 
     for visit in finished:
         kind = f"{visit.plan.setup.kind} {visit.wheel.insert is not None}"
@@ -172,7 +172,7 @@ def _hard(visit: Visit) -> str:
     return f"{visit.wheel.tire.tubeless_ready} {bool(plugs)}"
 
 
-def _with_odds(outcomes: dict[Key, Outcome]) -> dict[Key, Outcome]:
+def _with_odds(outcomes: dict[Key, Case]) -> dict[Key, Case]:
     """The outcomes with the shop's own rate of wheels as hard as each, 4 wheels as all of them."""
     every = fmean(one.value for one in outcomes.values()) if outcomes else 0.5
     groups: dict[str, list[float]] = {}
@@ -239,7 +239,7 @@ def findings_of(
     learned: ShopLearning,
     practice: Practice | None,
     now: datetime,
-) -> tuple[Finding, ...]:
+) -> tuple[Proposal, ...]:
     """Return what the log says should change, most minutes a month first."""
     used, outcomes = methods_in_use(practice), outcomes_of(visits, learned, now)
     ways: dict[str, dict[Value, set[Key]]] = {}
@@ -257,7 +257,7 @@ def findings_of(
         if (compared := _compare(name, outcomes, keys, sides.get(used[field], set()))) is not None
     ]
     cost = partial(_gain, outcomes=outcomes)
-    best: dict[str, Finding] = {}
+    best: dict[str, Proposal] = {}
     for field, way, name, compared in made:
         others = [(n, c) for f, w, n, c in made if (f, w) == (field, way)]
         if any(worse(c, -cost(n, c), LEAST_MINUTES) or _more_return(n, c) for n, c in others):
@@ -269,7 +269,7 @@ def findings_of(
         if not said(compared, len(made), enough_gain, LEAST_MINUTES):
             continue
         keys = set().union(*ways[field].values())
-        result = Finding(
+        result = Proposal(
             field, way, used[field], name, compared, minutes, len(keys & recent) / MONTHS
         )
         if field not in best or result.a_month > best[field].a_month:
@@ -293,26 +293,26 @@ def _recent(visits: Mapping[str, Sequence[Visit]], now: datetime) -> set[Key]:
 
 
 def _compare(
-    name: str, outcomes: Mapping[str, Mapping[Key, Outcome]], way: set[Key], used: set[Key]
+    name: str, outcomes: Mapping[str, Mapping[Key, Case]], way: set[Key], used: set[Key]
 ) -> Compared | None:
     seen = outcomes.get(name, {})
     both = [[seen[key] for key in sorted(keys) if key in seen] for keys in (way, used)]
     if not enough(*both):
         return None
-    compare: Callable[[Sequence[Outcome], Sequence[Outcome]], Compared | None] = (
+    compare: Callable[[Sequence[Case], Sequence[Case]], Compared | None] = (
         compare_rates if name in RATES else compare_minutes
     )
     return compare(*both)
 
 
-def _gain(name: str, compared: Compared, outcomes: Mapping[str, Mapping[Key, Outcome]]) -> float:
+def _gain(name: str, compared: Compared, outcomes: Mapping[str, Mapping[Key, Case]]) -> float:
     """The minutes a wheel that a way saves on an outcome."""
     if name == "first_try":
         return compared.gain * _cost_of_failing(outcomes)
     return compared.gain * {"hold": FAILED_TEST, "back": RETURN}.get(name, 1.0)
 
 
-def _cost_of_failing(outcomes: Mapping[str, Mapping[Key, Outcome]]) -> float:
+def _cost_of_failing(outcomes: Mapping[str, Mapping[Key, Case]]) -> float:
     """What a failed first try costs here: minutes of seating more than where it worked."""
     took = outcomes.get("seat", {})
     good, bad = (

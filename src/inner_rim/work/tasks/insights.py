@@ -28,7 +28,7 @@ from inner_rim.core.record.spoken import STAGE_WORDS, spoken
 from inner_rim.core.schedule.promise import promise_stats
 from inner_rim.documents.csv_text import safe_cell
 from inner_rim.words import N_, sentence_case, tr, with_mark
-from inner_rim.work.tasks.findings import RATES, Finding, Value, findings_of
+from inner_rim.work.tasks.findings import RATES, Proposal, Value, findings_of
 from inner_rim.work.tasks.learning import FIGURES, LEARNERS, ShopLearning
 from inner_rim.work.tasks.scheduling import ticks
 from inner_rim.work.text.shelf_lines import Mark, Month, Topic
@@ -200,7 +200,7 @@ OUTCOME_WORDS = {
 }
 
 
-def _found(findings: Sequence[Finding]) -> Topic:
+def _found(findings: Sequence[Proposal]) -> Topic:
     """What should change: each with both ways' figures, and the method that it proposes."""
     marks = []
     for one in findings:
