@@ -7,6 +7,7 @@ from shapely.geometry import MultiPoint, Point
 
 from inner_rim.core.models.mounting import (
     LIFTED_MM,
+    bead_loop_mm,
     finish_slack_mm,
     held_up_mm,
     hull_length_mm,
@@ -16,7 +17,7 @@ from inner_rim.core.models.mounting import (
 )
 from inner_rim.core.models.rim import bed_of
 from inner_rim.core.plan.wheel_plan import plan_job
-from inner_rim.core.record.job import Rim
+from inner_rim.core.record.job import Rim, Tire
 from inner_rim.core.record.reading import job_from_plain
 from tests.samples import ordinary, planned_after
 
@@ -55,14 +56,16 @@ def test_the_finish_anywhere_against_shapely_s_hull(finish, well):
     rim = Rim(bead_seat_diameter_mm=622, internal_width_mm=24)
     bumps = [(317.0, finish, 0.5 * LIFTED_MM / 317.0), (311.0, 0.0, 4.0 / 311.0)]
     reference = math.pi * 622 - hull(311.0 - well, bumps)
-    assert finish_slack_mm(rim, well, finish) == pytest.approx(reference, abs=0.02)
+    assert finish_slack_mm(rim, math.pi * 622, well, finish) == pytest.approx(reference, abs=0.02)
 
 
 def test_finishing_at_the_valve_is_where_the_slack_is_greatest():
     rim = Rim(bead_seat_diameter_mm=622, internal_width_mm=24)
-    slacks = [finish_slack_mm(rim, 3.4, math.pi * k / 12) for k in range(13)]
+    tire = Tire(size="45-622")
+    loop = bead_loop_mm(rim, tire)
+    slacks = [finish_slack_mm(rim, loop, 3.4, math.pi * k / 12) for k in range(13)]
     assert slacks[0] == max(slacks) and slacks[12] == pytest.approx(min(slacks), abs=0.01)
-    pick = pick_mounting(rim, bed_of(rim), 0.1, None)
+    pick = pick_mounting(rim, tire, bed_of(rim), 0.1, None)
     assert pick.slack_mm == pytest.approx(slacks[0], abs=0.01)
     assert pick.finish_at_valve_gain_mm == pytest.approx(slacks[0] - slacks[12], abs=0.02)
     assert held_up_mm(311.0, 307.6, 8.0) == pytest.approx(pick.finish_at_valve_gain_mm)
@@ -178,9 +181,47 @@ def test_a_loose_bead_says_how_many_layers_make_it_snug(circumference, fit, laye
 @pytest.mark.parametrize("around", [None, 1945.0, 1960.0])
 def test_plan_and_drawing_reckon_from_the_same_seat(around):
     rim = job_from_plain(ordinary(rim__seat_circumference_mm=around)).wheels[0].rim
-    assert finish_slack_mm(rim, 3.3, valve_base=False) == pytest.approx(
-        slack_at_mm(rim, 3.3), abs=0.05
+    loop = math.pi * 622
+    assert finish_slack_mm(rim, loop, 3.3, valve_base=False) == pytest.approx(
+        slack_at_mm(rim, loop, 3.3), abs=0.05
     )
+
+
+@pytest.mark.parametrize(
+    ("size", "width", "depth", "shorter", "said"),
+    [
+        ("28-622", 19, 3.0, 3.0, "unknown"),  # never "by hand" with a well that nobody measured
+        ("45-622", 24, 3.5, 1.0, "by_hand"),
+        ("58-622", 35, 4.5, 1.0, "by_hand"),
+    ],
+)
+def test_a_well_that_was_not_measured_is_graded_by_its_whole_band(
+    size, width, depth, shorter, said
+):
+    """Depth by the rim's width, the bead's own loop, bands in squares: the handbook's figures, worked out again here."""
+    rim = {"rim__internal_width_mm": width}
+    pick = plan(tire__size=size, tire__tubeless_ready=True, **rim).mounting
+    assert pick.grade == said
+    job = job_from_plain(ordinary(tire__size=size, tire__tubeless_ready=True, **rim))
+    known = job.wheels[0].rim
+    loop = math.pi * 622 - shorter
+    usable = pick.usable_well_mm
+    assert usable == pytest.approx(depth - 0.1)
+    low, middle, high = (slack_at_mm(known, loop, usable + by) for by in (-1.0, 0.0, 1.0))
+    assert pick.slack_mm == pytest.approx(middle)
+    assert pick.band_mm[0] == pytest.approx(middle - math.hypot(middle - low, 4.0))
+    assert pick.band_mm[1] == pytest.approx(middle + math.hypot(high - middle, 4.0))
+    well = {"depth_mm": depth, "floor_mm": 7, "left_shoulder_mm": 3, "right_shoulder_mm": 3}
+    measured = plan(tire__size=size, tire__tubeless_ready=True, rim__well=well, **rim).mounting
+    assert measured.grade in ("by_hand", "technique", "levers")
+    assert 8.0 < measured.band_mm[1] - measured.band_mm[0] < 9.0  # the bead's loop remains
+
+
+def test_a_bed_without_spoke_holes_takes_no_tape_into_the_valve_s_length():
+    """23 + 6 + 15: 44 mm reach where no tape lies under the base."""
+    rim = {"rim__depth_at_valve_mm": 23.0, "shelf__valve_lengths_mm": [44, 48]}
+    assert plan(rim__bed="sealed", **rim).valve.length_mm == 44.0
+    assert plan(**rim).valve.length_mm == 48.0
 
 
 def test_a_stop_that_may_be_passed_is_passed_by_name():

@@ -3,7 +3,7 @@ import math
 import pytest
 from PyQt6.QtCore import QPoint, Qt
 
-from inner_rim.core.models.mounting import GRADE_WORDS, finish_slack_mm, grade
+from inner_rim.core.models.mounting import GRADE_WORDS, bead_loop_mm, finish_slack_mm, grade
 from inner_rim.core.record.log import Override
 from inner_rim.desktop.bench.steps_view import DONE, NOW, wait_text
 from tests.desktop.drive import cautions_of, run
@@ -31,7 +31,12 @@ def test_dragging_the_finish_answers_with_the_core_s_slack(session, qtbot):
         )
         qtbot.mouseClick(view, Qt.MouseButton.LeftButton, pos=at)
         assert math.cos(view._finish - angle) > 0.99
-        expected = finish_slack_mm(state.wheel.rim, view.well_mm(), view._finish)
+        expected = finish_slack_mm(
+            state.wheel.rim,
+            bead_loop_mm(state.wheel.rim, state.wheel.tire),
+            view.well_mm(),
+            view._finish,
+        )
         assert view.slack_mm() == pytest.approx(expected)
         assert f"{expected:.1f}".rstrip("0").rstrip(".") in view.accessibleDescription()
 

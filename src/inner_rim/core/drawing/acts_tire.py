@@ -313,11 +313,13 @@ def _slack(s: Sketch, center: Point) -> None:
     plan, mounting = s.plan, s.plan.mounting
     if plan.wheel.insert is not None and s.state.insert == "off":  # it goes in later
         tape_mm = 0.0 if plan.setup.sealed else plan.tape.thickness_mm * plan.tape.layers
-        mounting = pick_mounting(plan.wheel.rim, plan.bed, tape_mm, None)
+        mounting = pick_mounting(plan.wheel.rim, plan.wheel.tire, plan.bed, tape_mm, None)
     scale = 150.0 / LIFTED_MM
     left = center[0] - 75.0
     if mounting.grade == "unknown":
-        s.say(Message("slack not known"), (center[0], center[1] + 26.0))
+        low, high = (max(0.0, end) for end in mounting.band_mm)
+        band = {"low_mm": low, "high_mm": high}
+        s.say(Message("{low_mm} or {high_mm} of slack", band), (center[0], center[1] + 26.0))
         s.say(Message("measure the well"), (center[0], center[1] + 54.0), "muted", NOTE)
         return
     s.line(((left, center[1] + 10.0), (left + 150.0, center[1] + 10.0)), "caution", 8.0)

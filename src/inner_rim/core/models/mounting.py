@@ -12,7 +12,7 @@ from typing import Literal
 import msgspec
 
 from inner_rim.core.models.rim import Bed, flange_mm
-from inner_rim.core.record.job import Insert, Rim
+from inner_rim.core.record.job import Insert, Rim, Tire
 from inner_rim.core.record.why import NO_WHY, Message, Why
 from inner_rim.words import N_
 
@@ -24,6 +24,11 @@ VALVE_BASE_MM = 8.0
 #: may be off, mm.
 UNREAD_LEG_MM = (0.0, 3.0)
 ASSUMED_DEPTH_BAND_MM = 1.0
+#: Depth of a well that was not measured, up to an internal width, mm (common practice).
+ASSUMED_DEPTHS_MM = ((21.0, 3.0), (30.0, 3.5), (math.inf, 4.5))
+#: By how much a bead's own loop is shorter than the seat's circumference, for a narrow tubeless-ready
+#: tire and for others, and how far it scatters, mm (common practice, no published source).
+NARROW_TIRE_MM, NARROW_SHORTER_MM, SHORTER_MM, LOOP_BAND_MM = 35.0, 3.0, 1.0, 4.0
 #: Of a caliper in a well, and of a measured seat's radius.
 MEASURED_DEPTH_BAND_MM, MEASURED_SEAT_BAND_MM = 0.2, 0.25
 #: Least slack in mm for each grade (common practice).
@@ -63,8 +68,9 @@ class MountingPick(msgspec.Struct, frozen=True):
     Attributes:
         slack_mm: with the rest of the bead in the well, finishing at the valve.
         slack_off_well_mm: with the bead on its shelf: why it must be in the well.
-        band_mm: (low, high) of the slack; never of zero width, a caliper is good to 0.2 mm.
-        grade: what the slack means for the hands; `unknown` where the band has several grades.
+        band_mm: (low, high) of the slack, nine times in ten.
+        grade: what the slack means for the hands; `unknown` where the well or a leg was not read
+            and the band has several grades.
         finish_at_valve_gain_mm: slack gained against finishing opposite, where the valve's base
             holds the bead up.
         usable_well_mm: depth that is left for the bead.
@@ -171,6 +177,37 @@ def grade(slack_mm: float) -> Grade:
     return next((word for least, word in GRADES[1:] if slack_mm >= least), "will_not_go")
 
 
+def well_depth_mm(bed: Bed) -> float:
+    """Return the depth of the well in mm; one that was not measured by the width of the rim.
+
+    3.0 up to 21 mm of internal width, 3.5 up to 30, 4.5 above.
+
+    >>> from inner_rim.core.models.rim import Bed
+    >>> well_depth_mm(Bed(19.0, 3.5, 5.7, 3.2, 3.2, False))
+    3.0
+
+    Source: common practice, no published source.
+    """
+    if bed.measured:
+        return bed.depth_mm
+    return next(depth for width, depth in ASSUMED_DEPTHS_MM if bed.internal_width_mm <= width)
+
+
+def bead_loop_mm(rim: Rim, tire: Tire) -> float:
+    """Return the length of the bead's own loop, mm: a little less than around the seat.
+
+    pi * D - 3 for a tubeless-ready tire under 35 mm, pi * D - 1 for others.
+
+    >>> from inner_rim.core.record.job import Rim, Tire
+    >>> round(bead_loop_mm(Rim(622.0, 24.0), Tire(size="28-622", tubeless_ready=True)), 1)
+    1951.1
+
+    Source: common practice, no published source.
+    """
+    narrow = tire.tubeless_ready and tire.parsed_size.width_mm < NARROW_TIRE_MM
+    return math.pi * rim.bead_seat_diameter_mm - (NARROW_SHORTER_MM if narrow else SHORTER_MM)
+
+
 def usable_well_mm(bed: Bed, tape_mm: float, occupied_mm: float = 0.0) -> float:
     """Return the depth that tape and what lies in the well leave for the bead; negative is above
     the seat.
@@ -183,11 +220,12 @@ def usable_well_mm(bed: Bed, tape_mm: float, occupied_mm: float = 0.0) -> float:
 
     Source: derived.
     """
-    return bed.depth_mm - tape_mm - occupied_mm
+    return well_depth_mm(bed) - tape_mm - occupied_mm
 
 
 def finish_slack_mm(
     rim: Rim,
+    loop_mm: float,
     well_mm: float,
     finish_rad: float = 0.0,
     *,
@@ -200,13 +238,14 @@ def finish_slack_mm(
 
     Args:
         rim: for bead seat diameter and flange.
+        loop_mm: of the bead.
         well_mm: usable depth of the well.
         finish_rad: where the last section is, 0 at the valve.
         lifted_mm: its length.
         valve_base: whether the valve's base holds the bead at the seat.
 
     >>> from inner_rim.core.record.job import Rim
-    >>> round(finish_slack_mm(Rim(622.0, 24.0), 3.3), 1)
+    >>> round(finish_slack_mm(Rim(622.0, 24.0), math.pi * 622.0, 3.3), 1)
     15.4
 
     Source: derived from geometry (see `hull_length_mm`).
@@ -217,7 +256,7 @@ def finish_slack_mm(
     bumps = [(flange, finish_rad, 0.5 * lifted_mm / flange)]
     if valve_base:
         bumps.append((max(seat, well), 0.0, 0.5 * VALVE_BASE_MM / seat))
-    return math.pi * rim.bead_seat_diameter_mm - hull_length_mm(well, tuple(bumps))
+    return loop_mm - hull_length_mm(well, tuple(bumps))
 
 
 def insert_leg_mm(insert: Insert | None) -> float:
@@ -250,19 +289,19 @@ def seat_radius_mm(rim: Rim) -> float:
     return 0.5 * rim.bead_seat_diameter_mm
 
 
-def slack_at_mm(rim: Rim, usable_well_mm: float, seat_off_mm: float = 0.0) -> float:
-    """Return the slack of a bead of nominal loop with so much of the well left for it (see
-    `shortest_loop_mm`).
+def slack_at_mm(rim: Rim, loop_mm: float, usable_well_mm: float, seat_off_mm: float = 0.0) -> float:
+    """Return the slack of a bead with so much of the well left for it (see `shortest_loop_mm`).
 
-    slack = pi * D - shortest loop.
+    slack = loop - shortest loop.
 
     Args:
         rim: for bead seat diameter and flange.
+        loop_mm: of the bead.
         usable_well_mm: what is left of the well.
         seat_off_mm: by how much the seat's radius is larger than it was measured.
 
     >>> from inner_rim.core.record.job import Rim
-    >>> round(slack_at_mm(Rim(622.0, 24.0), 3.3), 1)
+    >>> round(slack_at_mm(Rim(622.0, 24.0), math.pi * 622.0, 3.3), 1)
     15.4
 
     Source: derived from geometry (convex hull of two arcs).
@@ -270,18 +309,20 @@ def slack_at_mm(rim: Rim, usable_well_mm: float, seat_off_mm: float = 0.0) -> fl
     seat = seat_radius_mm(rim) + seat_off_mm
     flange = seat + flange_mm(rim)
     well = min(seat - usable_well_mm, flange)
-    return math.pi * rim.bead_seat_diameter_mm - shortest_loop_mm(flange, well, LIFTED_MM)
+    return loop_mm - shortest_loop_mm(flange, well, LIFTED_MM)
 
 
-def pick_mounting(rim: Rim, bed: Bed, tape_mm: float, insert: Insert | None) -> MountingPick:
+def pick_mounting(
+    rim: Rim, tire: Tire, bed: Bed, tape_mm: float, insert: Insert | None
+) -> MountingPick:
     """Return how the last bead goes on, with `tape_mm` of tape in the well.
 
     slack = loop - shortest loop, graded.
 
-    >>> from inner_rim.core.record.job import Rim
+    >>> from inner_rim.core.record.job import Rim, Tire
     >>> from inner_rim.core.models.rim import bed_of
     >>> rim = Rim(622.0, 24.0)
-    >>> pick_mounting(rim, bed_of(rim), 0.1, None).grade
+    >>> pick_mounting(rim, Tire(size="45-622"), bed_of(rim), 0.1, None).grade
     'by_hand'
 
     Source: docs/models.md 2.5.
@@ -290,9 +331,10 @@ def pick_mounting(rim: Rim, bed: Bed, tape_mm: float, insert: Insert | None) -> 
     flange = seat + flange_mm(rim)
     usable = usable_well_mm(bed, tape_mm, insert_leg_mm(insert))
     well = min(seat - usable, flange)
-    slack = slack_at_mm(rim, usable)
-    band = _band(rim, bed, tape_mm, insert)
-    off_well = slack_at_mm(rim, -tape_mm)
+    loop = bead_loop_mm(rim, tire)
+    slack = slack_at_mm(rim, loop, usable)
+    band = _band(rim, loop, bed, tape_mm, insert)
+    off_well = slack_at_mm(rim, loop, -tape_mm)
     gain = held_up_mm(seat, well, VALVE_BASE_MM) if well < seat else 0.0
     known = bed.measured and (insert is None or insert.leg_mm is not None)
     word = grade(slack) if known or grade(band[0]) == grade(band[1]) else "unknown"
@@ -306,14 +348,16 @@ def pick_mounting(rim: Rim, bed: Bed, tape_mm: float, insert: Insert | None) -> 
         last_side=_last_side(bed),
         why=NO_WHY,
     )
-    return msgspec.structs.replace(pick, why=_why(pick, rim, bed, tape_mm, insert))
+    return msgspec.structs.replace(pick, why=_why(pick, rim, loop, bed, tape_mm, insert))
 
 
-def _why(pick: MountingPick, rim: Rim, bed: Bed, tape_mm: float, insert: Insert | None) -> Why:
+def _why(
+    pick: MountingPick, rim: Rim, loop_mm: float, bed: Bed, tape_mm: float, insert: Insert | None
+) -> Why:
     figures: dict[str, float | int | str] = {
-        "bead_loop_mm": math.pi * rim.bead_seat_diameter_mm,
+        "bead_loop_mm": loop_mm,
         "seat": "measured" if rim.seat_circumference_mm is not None else "nominal",
-        "well_depth_mm": bed.depth_mm,
+        "well_depth_mm": well_depth_mm(bed),
         "well": "measured" if bed.measured else N_("assumed, ± 1 mm"),
         "tape_in_the_well_mm": tape_mm,
         "insert_in_the_well_mm": insert_leg_mm(insert),
@@ -352,20 +396,27 @@ def _why(pick: MountingPick, rim: Rim, bed: Bed, tape_mm: float, insert: Insert 
     )
 
 
-def _band(rim: Rim, bed: Bed, tape_mm: float, insert: Insert | None) -> tuple[float, float]:
-    """The slack at both ends of what is known: the depth of the well, a leg that was not entered, a
-    measured seat.
+def _band(
+    rim: Rim, loop_mm: float, bed: Bed, tape_mm: float, insert: Insert | None
+) -> tuple[float, float]:
+    """The slack nine times in ten: the bead's loop, the depth of the well, a leg that was not
+    entered, a measured seat, each way's reach added in squares.
     """
+    usable = usable_well_mm(bed, tape_mm, insert_leg_mm(insert))
     reach = MEASURED_DEPTH_BAND_MM if bed.measured else ASSUMED_DEPTH_BAND_MM
     off = MEASURED_SEAT_BAND_MM if rim.seat_circumference_mm is not None else 0.0
-    legs = (
-        UNREAD_LEG_MM
-        if insert is not None and insert.leg_mm is None
-        else (insert_leg_mm(insert),) * 2
-    )
-    most = usable_well_mm(bed, tape_mm, legs[0]) + reach
-    least = usable_well_mm(bed, tape_mm, legs[1]) - reach
-    return slack_at_mm(rim, least, off), slack_at_mm(rim, most, -off)
+    leg = 0.5 * UNREAD_LEG_MM[1] if insert is not None and insert.leg_mm is None else 0.0
+    middle = slack_at_mm(rim, loop_mm, usable)
+    ends = []
+    for way in (-1.0, 1.0):
+        parts = (
+            slack_at_mm(rim, loop_mm, usable + way * reach) - middle,
+            slack_at_mm(rim, loop_mm, usable + way * leg) - middle,
+            slack_at_mm(rim, loop_mm, usable, -way * off) - middle,
+            LOOP_BAND_MM,
+        )
+        ends.append(middle + way * math.hypot(*parts))
+    return ends[0], ends[1]
 
 
 def _last_side(bed: Bed) -> Literal["left", "right"] | None:

@@ -152,7 +152,8 @@ def pick_valve(
     engagement = ENGAGEMENT_MM[methods.pump_head]
     stems = stems_of(stock)
     doubled = tape.start != "opposite"  # its ends lie over each other at the hole
-    build_up = tape.thickness_mm * (tape.layers + doubled)
+    taped = rim.bed != "sealed"
+    build_up = tape.thickness_mm * (tape.layers + doubled) if taped else 0.0
     needed = stem = None
     judged = {i: valve_remarks(rim, bed, insert, each) for i, each in enumerate(stems)}
     if rim.depth_at_valve_mm is not None:

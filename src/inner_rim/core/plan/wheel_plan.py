@@ -200,7 +200,7 @@ def pick_parts(
     fitted = wheel.work.valve_mm if wheel.work is not None else None
     valve = pick_valve(wheel.rim, bed, tape, methods, stock, wheel.insert, fitted)
     tape_mm = 0.0 if wheel.rim.bed == "sealed" else tape.thickness_mm * tape.layers
-    mounting = pick_mounting(wheel.rim, bed, tape_mm, wheel.insert)
+    mounting = pick_mounting(wheel.rim, wheel.tire, bed, tape_mm, wheel.insert)
     return Picks(
         wheel=wheel,
         resolved=resolved,
@@ -209,7 +209,9 @@ def pick_parts(
         tape=tape,
         valve=valve,
         mounting=mounting,
-        dry=mounting if wheel.insert is None else pick_mounting(wheel.rim, bed, tape_mm, None),
+        dry=mounting
+        if wheel.insert is None
+        else pick_mounting(wheel.rim, wheel.tire, bed, tape_mm, None),
         sealant=pick_sealant(wheel, tire, methods, stock, learned),
         pressure=pick_pressure(wheel, tire, resolved.rider, methods, seated_kpa, learned=learned),
         learned=learned,
@@ -521,7 +523,7 @@ def _insert(
     injector = resolved.stock.injector_ml if methods.sealant_route == "inject" else None
     without = InsertEffects(
         tire,
-        pick_mounting(wheel.rim, bed, tape_mm, None),
+        pick_mounting(wheel.rim, wheel.tire, bed, tape_mm, None),
         dose_ml(wheel.tire, tire, False, methods, injector),
         pick_pressure(bare, tire, resolved.rider, methods),
     )

@@ -13,6 +13,7 @@ from inner_rim.core.models.mounting import (
     ADVICE,
     GRADE_WORDS,
     LIFTED_MM,
+    bead_loop_mm,
     finish_slack_mm,
     grade,
     insert_leg_mm,
@@ -98,6 +99,7 @@ class FinishView(Picture):
         assert self._state is not None
         return finish_slack_mm(
             self._state.wheel.rim,
+            bead_loop_mm(self._state.wheel.rim, self._state.wheel.tire),
             self.well_mm(),
             self._finish,
             valve_base=self._toggles["valve"].isChecked(),
