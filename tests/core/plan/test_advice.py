@@ -2,6 +2,7 @@ import math
 import random
 
 import msgspec
+import numpy as np
 import pytest
 
 from inner_rim.core.models.inflation import GAP_MM, Bottle, max_leak_l_s, needed_l_s
@@ -23,6 +24,7 @@ from inner_rim.core.plan.wheel_plan import plan_job, plan_wheel
 from inner_rim.core.progress.diagnosis import ENDS, PATH
 from inner_rim.core.record.log import Attempt, Care, Dip, Dose, SignOff, StepEntry
 from inner_rim.core.record.reading import job_from_plain
+from inner_rim.core.record.resolved import Learned, LearnedFigure
 from tests.samples import logged, ordinary, planned_after
 
 
@@ -321,3 +323,21 @@ def test_every_path_of_the_guide_ends_and_every_end_is_reached():
 
     walk("start", ())
     assert reached == set(ENDS)
+
+
+@pytest.mark.parametrize(("factor", "spread"), [(1.0, 0.9), (0.6, 0.5), (2.0, 1.3)])
+def test_the_odds_of_a_change_use_the_gap_as_it_was_learned(factor, spread):
+    """Against gaps drawn by NumPy: those that a floor pump did not outrun with the core in, and does with it out."""
+    wheel, _plan = planned()
+    learned = Learned(gap=LearnedFigure(math.log(factor), 0.2, 12), gap_spread=spread)
+    plan = plan_wheel(wheel, learned=learned)
+    before, after = (
+        max_leak_l_s(plan.tire.air_volume_ml / 1000.0, "floor_pump", out, Bottle())
+        for out in (False, True)
+    )
+    rng = np.random.default_rng(3)
+    leaks = plan.seating_odds.needed_l_s * np.exp(rng.normal(0.0, spread, 400_000))
+    true = np.mean((leaks > before) & (leaks <= after)) / np.mean(leaks > before)
+    advice = suggestions(plan, [tried()], "floor_pump", False, False)
+    said = next(one.probability for one in advice if one.remedy == "core_out")
+    assert said == pytest.approx(true, abs=0.02)

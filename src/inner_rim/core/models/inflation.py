@@ -86,6 +86,7 @@ class SeatingOdds(msgspec.Struct, frozen=True):
         gap: snug, ordinary or loose.
         gap_mm: median gap of such wheels, with everything that narrows or widens it.
         needed_l_s: free liters a second that outrun the median gap.
+        spread: of the gap's logarithm, the usual one or as learned.
         sources: every source in the shop, core in and out; the shop's own first.
         easiest: the least that is likely to seat the beads, None where nothing is.
         why: the trail.
@@ -94,6 +95,7 @@ class SeatingOdds(msgspec.Struct, frozen=True):
     gap: Gap
     gap_mm: float
     needed_l_s: float
+    spread: float
     sources: tuple[SourceFlow, ...]
     easiest: SourceFlow | None
     why: Why
@@ -325,6 +327,7 @@ def seating_odds(
         gap=gap,
         gap_mm=gap_mm,
         needed_l_s=needed,
+        spread=spread,
         sources=tuple(result),
         easiest=easiest,
         why=Why(

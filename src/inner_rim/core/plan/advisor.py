@@ -149,7 +149,7 @@ def updated(prior: float, worked: int, counted: int) -> float:
     return (PRIOR_TRIES * prior + worked) / (PRIOR_TRIES + counted)
 
 
-def after_failing(most_l_s: float, now_l_s: float, median_l_s: float) -> float:
+def after_failing(most_l_s: float, now_l_s: float, median_l_s: float, spread: float) -> float:
     """Return the probability that what outruns `now_l_s` works, where what outruns `most_l_s` did
     not.
 
@@ -157,8 +157,8 @@ def after_failing(most_l_s: float, now_l_s: float, median_l_s: float) -> float:
 
     Source: conditional probability of a log-normal gap.
     """
-    before = probability(most_l_s, median_l_s)
-    after = probability(max(now_l_s, most_l_s), median_l_s)
+    before = probability(most_l_s, median_l_s, spread)
+    after = probability(max(now_l_s, most_l_s), median_l_s, spread)
     return (after - before) / (1.0 - before) if before < 1.0 else 1.0
 
 
@@ -297,7 +297,7 @@ def _prior(remedy: Remedy, plan: WheelPlan, source: Source, core_out: bool) -> f
         now = _most(plan, "charge", core_out)
     else:
         now = most / GAP_LEFT.get(remedy, 1.0)
-    return after_failing(most, now, plan.seating_odds.needed_l_s)
+    return after_failing(most, now, plan.seating_odds.needed_l_s, plan.seating_odds.spread)
 
 
 def _most(plan: WheelPlan, source: Source, core_out: bool) -> float:
