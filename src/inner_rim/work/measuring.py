@@ -2,10 +2,11 @@
 plain text.
 """
 
+import itertools
 import math
 from pathlib import Path
 
-from inner_rim.core.models.holding import EmptyTire, HoldReading, TooFew, hold_report
+from inner_rim.core.models.holding import EmptyTire, HoldReading, TooFew, counted_from, hold_report
 from inner_rim.core.models.line_verdict import TREND_WORDS, VERDICT_WORDS, OneMoment
 from inner_rim.core.models.pops import analyse
 from inner_rim.core.record.errors import InputError
@@ -54,6 +55,11 @@ def hold_document(
         HoldReading(time_h, kpa, None if math.isnan(celsius) else celsius)
         for time_h, kpa, celsius in zip(*(columns[name] for name in HOLD_BOUNDS), strict=True)
     ]
+    if all(b.time_h >= a.time_h for a, b in itertools.pairwise(readings)):
+        first = counted_from(
+            readings, resolution_kpa=resolution_kpa, ambient_kpa=ambient_kpa, step_kpa=step_kpa
+        )
+        readings = readings[first:]
     try:
         report = hold_report(
             readings,

@@ -10,6 +10,7 @@ from inner_rim.core.models.holding import (
     EmptyTire,
     HoldReading,
     TooFew,
+    counted_from,
     given_back_kpa,
     hold_report,
 )
@@ -19,6 +20,7 @@ from inner_rim.core.models.line_verdict import (
     fitted_line,
     forecast_kpa,
     hours_until_kpa,
+    lies_on_a_line,
     normalised_kpa,
 )
 
@@ -239,3 +241,50 @@ def test_any_readings_give_a_report_in_order_or_a_reason(rows, volume):
 def test_what_cannot_be_judged_is_refused(rows, fault):
     with pytest.raises(fault):
         hold_report(readings(*rows), 3000)
+
+
+@pytest.mark.parametrize("free", [1, 2, 3, 6, 12])
+def test_the_bound_of_the_fit_is_scipy_s_chi_squared(free):
+    """Readings just inside and just outside chi2(0.99, n - 2), all of it in an alternating pattern."""
+    times = [float(n) for n in range(free + 2)]
+    wave = np.array([(-1.0) ** n for n in range(free + 2)])
+    wave -= np.polyval(np.polyfit(times, wave, 1), times)
+    for share, lies in ((0.97, True), (1.03, False)):
+        size = math.sqrt(share * stats.chi2.ppf(0.99, free) / np.sum(wave**2))
+        logs = [5.5 + 0.004 * size * one for one in wave]
+        errors = [0.004] * len(times)
+        assert lies_on_a_line(times, logs, errors, fitted_line(times, logs, errors)) == lies
+
+
+def test_a_top_up_that_nobody_logged_is_no_tire_that_holds():
+    """20 % a day, and pumped up by little each time it was looked at: no rise is seen, and no line either."""
+    rng = np.random.default_rng(8)
+    called = []
+    for _ in range(200):
+        kpa, rows = 300.0, []
+        for n in range(6):
+            rows.append((4.0 * n, round(kpa + rng.normal(0.0, 0.3)), 20.0))
+            kpa *= 0.8 ** (4.0 / 24.0)
+            if n in (1, 3):
+                kpa += 11.0
+        first = counted_from(readings(*rows), step_kpa=1.0)
+        called.append(hold_report(readings(*rows)[first:], 2000.0, step_kpa=1.0).verdict)
+    assert "holds" not in called and called.count("no_line") > 100
+
+
+def test_air_that_is_warm_from_the_pump_calls_no_tight_tire_leaking():
+    """4 °C warmer when the pump stops, a third of it left after 10 minutes, read again after a quarter of an hour."""
+
+    def report(known, minutes):
+        rows = []
+        for after in (1.0, minutes):
+            warm = 293.15 + 4.0 * math.exp(-after / 10.0)
+            kpa = (240.0 + 101.325) * warm / 293.15 - 101.325
+            pumped = after / 60.0 if known else math.inf
+            rows.append(HoldReading((after - 1.0) / 60.0, round(kpa), 20.0, pumped))
+        return hold_report(rows, 2000.0, step_kpa=1.0)
+
+    assert report(False, 16.0).low_percent_per_day > 25.0  # nine times in ten, and it is tight
+    assert report(True, 16.0).low_percent_per_day < 0.0
+    assert report(True, 16.0).verdict == "settling"
+    assert report(True, 36.0 * 60.0).verdict == "holds"

@@ -25,6 +25,7 @@ from inner_rim.core.models.line_verdict import (
     fitted_line,
     interval,
     judge,
+    lies_on_a_line,
     loss_percent_per_day,
     normalised_kpa,
     trend_of,
@@ -42,6 +43,9 @@ MIN_KPA = 1.0
 #: (common practice).
 GAUGE_ERROR_KPA, READ_ERROR_C, UNREAD_ERROR_C, UNREAD_C = 0.3, 0.3, 4.0, 20.0
 WEATHER_KPA = 0.5
+#: How much warmer than the shop the air may be when the pump stops, °C, and in how many hours that
+#: falls to a third (common practice).
+PUMPED_C, COOLING_H = 4.0, 1.0 / 6.0
 #: What a tight tire loses, percent a day (common practice).
 TIGHT = 2.0
 #: A new tire's casing grows by this share of its volume in its first day; spread of the same size
@@ -58,13 +62,18 @@ class EmptyTire(ValueError):
 
 
 class HoldReading(msgspec.Struct, frozen=True):
-    """A reading: hours since the first, gauge pressure, and the temperature of the air, None where
-    it was not entered.
+    """A reading.
+
+    Attributes:
+        time_h: hours since the first.
+        temperature_c: of the air, None where it was not entered.
+        pumped_h: hours since the tire was pumped up, infinite where that is long ago or not known.
     """
 
     time_h: float
     pressure_kpa: float
     temperature_c: float | None
+    pumped_h: float = math.inf
 
 
 class HoldReport(msgspec.Struct, frozen=True):
@@ -175,17 +184,24 @@ def hold_report(
         else 0.0
         for t, p in zip(times, p20, strict=True)
     ]
-    line = _with_growth(fitted_line(times, logs, errors), times, grown, errors)
+    raw = fitted_line(times, logs, errors)
+    line = _with_growth(raw, times, grown, errors)
     low, high = interval(line)
     loss = loss_percent_per_day(line.slope)
     verdict = judge(line)
+    if verdict != "leaks" and not lies_on_a_line(times, logs, errors, raw):
+        verdict = "no_line"
+    cold = msgspec.structs.replace(readings[-1], pumped_h=math.inf)
+    next_error = _errors([cold], resolution_kpa, step_kpa, ambient_kpa)[0] / p20[-1]
     return HoldReport(
         loss_percent_per_day=loss,
         low_percent_per_day=low,
         high_percent_per_day=high,
         verdict=verdict,
         trend=trend_of(times, logs, errors),
-        decides_at_h=None if verdict != "settling" else decides_at_h(times, logs, errors, line),
+        decides_at_h=decides_at_h(times, logs, errors, line, next_error)
+        if verdict == "settling"
+        else None,
         p20_kpa=p20,
         line=line,
         assumed=_assumed(readings, resolution_kpa, step_kpa, new_tire),
@@ -290,15 +306,18 @@ def reading_error_kpa(
     """Return the standard error of one reading, kPa.
 
     sqrt(step^2 / 12 + 0.3^2 + (p_abs / T * sigma_T)^2 + 0.5^2 / 2), sigma_T 0.3 °C where the
-    temperature was read, 4 °C where it was not; the air pressure differs by 0.5 kPa between two
-    readings.
+    temperature was read, 4 °C where it was not, and a further 4 * exp(-t / 10 min) °C at t after
+    pumping; the air pressure differs by 0.5 kPa between two readings.
 
     >>> round(reading_error_kpa(HoldReading(0.0, 200.0, 20.0), 1.0), 2)
     0.63
 
     Source: docs/models.md 2.9; a rounded reading is uniform over its step.
     """
-    sigma_c = READ_ERROR_C if reading.temperature_c is not None else UNREAD_ERROR_C
+    sigma_c = math.hypot(
+        READ_ERROR_C if reading.temperature_c is not None else UNREAD_ERROR_C,
+        PUMPED_C * math.exp(-reading.pumped_h / COOLING_H),
+    )
     heat = (reading.pressure_kpa + ambient_kpa) / (_celsius(reading) + KELVIN_AT_ZERO_C) * sigma_c
     return math.sqrt(step_kpa**2 / 12.0 + GAUGE_ERROR_KPA**2 + heat**2 + WEATHER_KPA**2 / 2.0)
 
@@ -306,15 +325,19 @@ def reading_error_kpa(
 def tells_after_h(first: HoldReading, step_kpa: float, ambient_kpa: float = SEA_LEVEL_KPA) -> float:
     """Return after how many hours a second reading shows that a tight tire holds.
 
-    24 * max(1.645 * e / (b(10) - b(2)), 3.5 * e / (b(12) - b(2))), e = sqrt(2) * error / pressure,
-    b(x) = -ln(1 - x / 100): both bounds of the verdict, for a tire that loses 2 % a day.
+    24 * max(1.645 * e / (b(10) - b(2)), 3.5 * e / (b(12) - b(2))), e = the error of both readings
+    / pressure, b(x) = -ln(1 - x / 100): both bounds of the verdict, for a tire that loses 2 % a day.
 
     >>> round(tells_after_h(HoldReading(0.0, 240.0, 20.0), 1.0), 1)
     3.0
 
     Source: docs/models.md 2.9; what a tight tire loses is common practice.
     """
-    error = math.sqrt(2.0) * reading_error_kpa(first, step_kpa, ambient_kpa)
+    cold = msgspec.structs.replace(first, pumped_h=math.inf)
+    error = math.hypot(
+        reading_error_kpa(first, step_kpa, ambient_kpa),
+        reading_error_kpa(cold, step_kpa, ambient_kpa),
+    )
     share = error / max(first.pressure_kpa, MIN_KPA)
 
     def apart(percent: float) -> float:

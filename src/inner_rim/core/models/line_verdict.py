@@ -193,7 +193,7 @@ def hours_until_kpa(p20_kpa: float, loss_percent: float, floor_kpa: float) -> fl
     return HOURS_PER_DAY * math.log(floor_kpa / p20_kpa) / math.log(1.0 - loss_percent / 100.0)
 
 
-Verdict = Literal["holds", "settling", "leaks"]
+Verdict = Literal["holds", "settling", "leaks", "no_line"]
 Trend = Literal["slowing", "not_slowing", "unknown"]
 HOLDS_UP_TO, LEAKS_ABOVE = 10.0, 25.0  # percent a day
 SURE, SURELY_HOLDS_UP_TO, SURELY_LEAKS_ABOVE = 3.5, 12.0, 22.0  # standard errors, percent a day
@@ -203,6 +203,7 @@ VERDICT_WORDS: dict[Verdict, str] = {
     "holds": N_("holds"),
     "settling": N_("settling: spin it and look again"),
     "leaks": N_("leaks: find it"),
+    "no_line": N_("the readings do not lie on one line: pumped up in between, or misread?"),
 }
 TREND_WORDS: dict[Trend, str] = {
     "slowing": N_("slowing"),
@@ -232,6 +233,40 @@ def judge(line: FittedLine) -> Verdict:
     return "leaks" if low > LEAKS_ABOVE and surely_low > SURELY_LEAKS_ABOVE else "settling"
 
 
+#: A normal deviation that is passed once in a hundred.
+NORMAL_99_ABOVE = 2.326
+
+
+def lies_on_a_line(
+    times: Sequence[float], logs: Sequence[float], errors: Sequence[float], line: FittedLine
+) -> bool:
+    """Return whether readings scatter around their line no more than their errors let them.
+
+    sum(((ln p - line) / error)^2) <= chi2(0.99, n - 2), its quantile k (1 - 2/(9k) + 2.326
+    sqrt(2/(9k)))^3.
+
+    Times in h, logs of kPa.
+
+    >>> times, errors = [0.0, 1.0, 2.0], [0.003] * 3
+    >>> lies_on_a_line(times, [5.3, 5.297, 5.29], errors, fitted_line(times, [5.3, 5.297, 5.29], errors))
+    True
+    >>> lies_on_a_line(times, [5.3, 5.25, 5.3], errors, fitted_line(times, [5.3, 5.25, 5.3], errors))
+    False
+
+    Source: chi-squared test of fit; quantile by E. B. Wilson and M. M. Hilferty (1931).
+    """
+    free = len(times) - 2
+    if free < 1:
+        return True
+    part = 2.0 / (9.0 * free)
+    most = free * (1.0 - part + NORMAL_99_ABOVE * math.sqrt(part)) ** 3
+    off = (
+        (log - line.start - line.slope * time) / error
+        for time, log, error in zip(times, logs, errors, strict=True)
+    )
+    return sum(one * one for one in off) <= most
+
+
 #: Losses that a wheel may have, percent a day, each as likely as the next before anything is read
 #: (common practice): most hold well, few leak badly.
 _PRIOR_LOSSES = tuple(0.5 * 120.0 ** (n / 27.0) for n in range(28))
@@ -241,12 +276,17 @@ DECIDES_SHARE = 0.8
 
 
 def decides_at_h(
-    times: Sequence[float], logs: Sequence[float], errors: Sequence[float], line: FittedLine
+    times: Sequence[float],
+    logs: Sequence[float],
+    errors: Sequence[float],
+    line: FittedLine,
+    next_error: float | None = None,
 ) -> float | None:
     """Return when one more reading will decide in three of four cases or more; None where none
     within a week will.
 
-    Times and the result in h; logs of the pressure at 20 °C in kPa.
+    Times and the result in h; logs of the pressure at 20 °C in kPa; `next_error` is that of the
+    next reading, the last one's where it is not given.
 
     A reading at t moves the slope by c * d * (y - line(t)) / S', with d = t - middle, c = W w / (W
     + w) and S' = S + c * d^2. Given a loss, y is normal with variance 1 / c; the losses are
@@ -274,7 +314,7 @@ def decides_at_h(
 
     def share(at: float) -> float:
         return sum(
-            weight * _decided_share(at, slope, line, logs[-1], errors[-1])
+            weight * _decided_share(at, slope, line, logs[-1], next_error or errors[-1])
             for slope, weight in cases
         )
 

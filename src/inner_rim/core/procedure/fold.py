@@ -66,6 +66,7 @@ def take_attempt(fold: Fold, entry: Attempt) -> None:
     if LAYER in entry.changed and LAYER not in state.changed:
         fold.layers_added += 1
     fold.readings.clear()  # earlier readings no longer apply
+    fold.pumped_at = fold.when
     uneven = bool(entry.low_left or entry.low_right)
     up = entry.outcome == "both_up" and not uneven
     outcome = "" if up else ("one_low" if uneven else entry.outcome)
@@ -258,6 +259,7 @@ def _done(fold: Fold, entry: StepEntry) -> None:
         fold.do(Done(stage, entry.step))
     if code_of(entry.step) in _PUMPS_UP:
         fold.readings.clear()
+        fold.pumped_at = fold.when
     if not entry.step or entry.completes:
         fold.whole.add(entry.stage)
     if not entry.step or (entry.completes and _is_open(fold, entry.stage)):

@@ -107,6 +107,7 @@ class LogSummary(msgspec.Struct, frozen=True):
     waiting: tuple[str, ...] = ()
     waiting_since: str = ""
     readings: tuple[Read, ...] = ()
+    pumped_at: str = ""
     leak: str = ""
     dip_factor: float = 1.0
     left_ml: float | None = None
@@ -225,6 +226,7 @@ class Fold:
         self.waiting: tuple[str, ...] = ()
         self.waiting_since = self.leak = ""
         self.readings: list[Read] = []
+        self.pumped_at = ""
         self.dip_factor = 1.0
         self.left_ml: float | None = None
         self.topped_up: list[Care] = []
@@ -422,6 +424,7 @@ class Fold:
             waiting=self.waiting,
             waiting_since=self.waiting_since,
             readings=tuple(self.readings),
+            pumped_at=self.pumped_at,
             leak=self.leak,
             dip_factor=self.dip_factor,
             left_ml=self.left_ml,

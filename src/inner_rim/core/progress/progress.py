@@ -1,7 +1,8 @@
 """Where a wheel stands: its stage and next action, derived from plan and log, never stored."""
 
+import math
 from collections.abc import Callable, Sequence
-from datetime import timedelta
+from datetime import datetime, timedelta
 from typing import Literal
 
 import msgspec
@@ -233,8 +234,8 @@ def _seating(plan: WheelPlan) -> SeatingProgress:
 
 def _holding(wheel: Wheel, plan: WheelPlan) -> Holding:
     readings = plan.log.readings
-    counted = _counted(readings, plan)
-    report = _hold(plan, counted, wheel.tire.new is True)
+    counted, pumped_at = _counted(readings, plan)
+    report = _hold(plan, counted, pumped_at, wheel.tire.new is True)
     decides = report.decides_at_h if report is not None else None
     at = _after(counted[0][0], 60.0 * decides) if decides is not None else ""
     return Holding(readings, len(counted), report, at, plan.log.leak)
@@ -251,9 +252,9 @@ def _waiting(plan: WheelPlan) -> Waiting:
     )
 
 
-def _counted(readings: Sequence[Read], plan: WheelPlan) -> Sequence[Read]:
-    """The readings that can be compared: none from before the clock was set back, or the tire
-    pumped up.
+def _counted(readings: Sequence[Read], plan: WheelPlan) -> tuple[Sequence[Read], str]:
+    """The readings that can be compared, none from before the clock was set back or the tire pumped
+    up; and when that was: as logged, or as the first of them shows.
     """
     times = [moment(at) for at, _kpa, _c in readings]
     readings = readings[
@@ -261,23 +262,38 @@ def _counted(readings: Sequence[Read], plan: WheelPlan) -> Sequence[Read]:
     ]
     pressure = plan.pressure
     start = counted_from(
-        _by_hours(readings), step_kpa=pressure.gauge_step_kpa, ambient_kpa=pressure.shop_ambient_kpa
+        _by_hours(readings, plan.log.pumped_at),
+        step_kpa=pressure.gauge_step_kpa,
+        ambient_kpa=pressure.shop_ambient_kpa,
     )
-    return readings[start:]
+    return readings[start:], readings[start][0] if start else plan.log.pumped_at
 
 
-def _by_hours(readings: Sequence[Read]) -> list[HoldReading]:
+def _by_hours(readings: Sequence[Read], pumped_at: str) -> list[HoldReading]:
+    """The readings by hours since the first, and since the tire was pumped up."""
     times = [moment(at) for at, _kpa, _c in readings]
+    pumped = moment(pumped_at) if pumped_at else None
+
+    def hours(since: datetime, time: datetime) -> float:
+        return (time - since).total_seconds() / 3600.0
+
     return [
-        HoldReading((time - times[0]).total_seconds() / 3600.0, kpa, c)
+        HoldReading(
+            hours(times[0], time),
+            kpa,
+            c,
+            max(0.0, hours(pumped, time)) if pumped is not None else math.inf,
+        )
         for time, (_at, kpa, c) in zip(times, readings, strict=True)
     ]
 
 
-def _hold(plan: WheelPlan, readings: Sequence[Read], new_tire: bool) -> HoldReport | None:
+def _hold(
+    plan: WheelPlan, readings: Sequence[Read], pumped_at: str, new_tire: bool
+) -> HoldReport | None:
     try:
         return hold_report(
-            _by_hours(readings),
+            _by_hours(readings, pumped_at),
             max(1.0, plan.tire.air_volume_ml),
             step_kpa=plan.pressure.gauge_step_kpa,
             ambient_kpa=plan.pressure.shop_ambient_kpa,

@@ -31,7 +31,7 @@ _NAMES = (
     N_("likely"), N_("liquid"), N_("load"), N_("log"), N_("loose"), N_("low"), N_("low at"), N_("lower side"),
     N_("lubricant"), N_("mass"), N_("match"), N_("material"), N_("max pressure"), N_("max pressure printed"),
     N_("measured on rim"), N_("measured width"), N_("measuring rim"), N_("method"), N_("min pressure"), N_("mixed"),
-    N_("mount"), N_("mounted width"), N_("name"), N_("narrow"), N_("needed"), N_("new"), N_("new tire"), N_("no tubeless marking"), N_("extra layer"), N_("lifted by hand"), N_("new and folded"),
+    N_("mount"), N_("mounted width"), N_("name"), N_("narrow"), N_("no line"), N_("needed"), N_("new"), N_("new tire"), N_("no tubeless marking"), N_("extra layer"), N_("lifted by hand"), N_("new and folded"),
     N_("ridden before"), N_("sealant inside"), N_("wetted"), N_("nine times in ten from"),
     N_("nine times in ten to"), N_("nipple"), N_("no pressure"), N_("noisy"), N_("nominal"), N_("nominal width"),
     N_("not up"), N_("notes"), N_("nut and ring"), N_("off"), N_("on"), N_("one low"), N_("one turn"), N_("opposite"),

@@ -182,7 +182,12 @@ def _suggestion_line(suggestion: Suggestion, units: UnitChoice) -> ListLine:
 
 
 MORNING_HOURS = 12.0
-_VERDICT_TONES: dict[str, Tone] = {"holds": "calm", "settling": "caution", "leaks": "stop"}
+_VERDICT_TONES: dict[str, Tone] = {
+    "holds": "calm",
+    "settling": "caution",
+    "no_line": "caution",
+    "leaks": "stop",
+}
 
 
 def hold_lines(state: PlannedWheel, units: UnitChoice) -> list[ListLine]:
