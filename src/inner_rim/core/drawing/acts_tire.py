@@ -317,9 +317,9 @@ def _slack(s: Sketch, center: Point) -> None:
     scale = 150.0 / LIFTED_MM
     left = center[0] - 75.0
     if mounting.grade == "unknown":
-        low, high = (max(0.0, end) for end in mounting.band_mm)
+        low, high = (float(round(max(0.0, end))) for end in mounting.band_mm)
         band = {"low_mm": low, "high_mm": high}
-        s.say(Message("{low_mm} or {high_mm} of slack", band), (center[0], center[1] + 26.0))
+        s.say(Message("{low_mm} to {high_mm} of slack", band), (center[0], center[1] + 26.0))
         s.say(Message("measure the well"), (center[0], center[1] + 54.0), "muted", NOTE)
         return
     s.line(((left, center[1] + 10.0), (left + 150.0, center[1] + 10.0)), "caution", 8.0)
