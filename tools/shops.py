@@ -7,9 +7,11 @@ from __future__ import annotations
 
 import math
 import sys
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from typing import Any
 
 import numpy as np
+from msgspec.structs import replace
 
 from inner_rim.core.learning.effects import (
     DRYING_SPREADS,
@@ -21,10 +23,12 @@ from inner_rim.core.learning.effects import (
     Between,
     LearnedEffects,
     Seen,
+    learn_drying,
     learn_gap,
-    learn_values,
+    learn_kept,
     phi,
 )
+from inner_rim.core.learning.evidence import MAX_OFF, MAX_USED, MIN_USED
 from inner_rim.core.learning.findings import (
     LEAST_MINUTES,
     LEAST_RETURNS,
@@ -43,7 +47,7 @@ EVERY = 5
 #: Riders, rims and tires grow in number with the shop.
 SHARES = {"rim": 0.15, "tire": 0.2, "rider": 0.5, "product": 0.02}
 GROUNDS = ("pavement", "mixed", "trail", "soft")
-DIP_ERROR = 0.25
+DIP_ERROR, SLIPS = 0.25, 0.02
 Z_90 = 1.645
 
 
@@ -143,18 +147,45 @@ def values(
     return result
 
 
-def value_errors(seen: list[Seen], spreads: dict[str, float]) -> tuple[float, float, float]:
+def answered(rng: Rng, one: Seen) -> Seen | None:
+    """Return what is logged of a kept pressure: one answer in fifty is a slip, and what is off by more than two times
+    is not learned from.
+    """
+    value = one.value
+    if rng.random() < SLIPS:
+        value += float(rng.choice((math.log(10.0), -math.log(6.895), rng.normal(0.0, 0.5))))
+    return replace(one, value=value) if abs(value) <= MAX_OFF else None
+
+
+def dipped(rng: Rng, one: Seen) -> Between | None:
+    """Return what a dip says of the rate, a third to all of the climate's life after dosing: a bound where it is dry."""
+    share = float(rng.uniform(0.3, 1.1))
+    used = share * math.exp(one.value)
+    if used > MAX_USED:
+        least = math.log(MAX_USED / share)
+        return Between(least, math.inf, one.groups, error=DIP_ERROR)
+    return Between(one.value, one.value, one.groups, error=DIP_ERROR) if used > MIN_USED else None
+
+
+def value_errors(
+    rng: Rng,
+    seen: list[Seen],
+    logged: Callable[[Rng, Seen], Any],
+    learn: Callable[[list[Any]], LearnedEffects],
+) -> tuple[float, float, float]:
     """Return the RMSE of the usual and of the learned figure, and the share of 90 % intervals that held."""
     usual = learned = held = 0.0
-    effects = learn_values([], spreads)
+    effects, log = learn([]), []
     every = max(EVERY, len(seen) // 20)
     for n, one in enumerate(seen):
         if n % every == 0 and n:
-            effects = learn_values(seen[:n], spreads)
+            effects = learn(log)
         mean, spread = effects.of(one.groups)
         usual += one.value**2
         learned += (one.value - mean) ** 2
         held += abs(one.value - mean) <= Z_90 * math.hypot(spread, one.error)
+        entry = logged(rng, one)
+        log += [entry] if entry is not None else []
     count = len(seen)
     return math.sqrt(usual / count), math.sqrt(learned / count), held / count
 
@@ -175,18 +206,15 @@ def table(sizes: list[int], shops: int) -> Iterator[tuple[str, int, str, float, 
             rng = np.random.default_rng(sum(map(ord, name)) + wheels)
             losses = [gap_losses(list(gaps(rng, wheels, gap, usual))) for _ in range(shops)]
             yield name, wheels, "gap", *np.mean(losses, axis=0), math.nan
-            for figure, spreads, error, shop, kinds in (
-                ("kept", KEPT_SPREADS, KEPT_ERROR, kept, ("rider", "ground")),
-                (
-                    "drying",
-                    DRYING_SPREADS,
-                    math.hypot(DIP_ERROR, DRYING_WITHIN),
-                    drying,
-                    ("product",),
-                ),
+            dip_error = math.hypot(DIP_ERROR, DRYING_WITHIN)
+            for figure, spreads, error, shop, kinds, logged, learn in (
+                ("kept", KEPT_SPREADS, KEPT_ERROR, kept, ("rider", "ground"), answered, learn_kept),
+                ("drying", DRYING_SPREADS, dip_error, drying, ("product",), dipped, learn_drying),
             ):
                 rows = [
-                    value_errors(values(rng, wheels, spreads, error, shop, usual, kinds), spreads)
+                    value_errors(
+                        rng, values(rng, wheels, spreads, error, shop, usual, kinds), logged, learn
+                    )
                     for _ in range(shops)
                 ]
                 yield name, wheels, figure, *np.mean(rows, axis=0)

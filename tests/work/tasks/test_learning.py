@@ -132,6 +132,44 @@ def test_a_log_that_says_nothing_leaves_the_usual_figures(tmp_path):
     assert {topic.sentence for topic in topics[1:]} == {"Nothing logged yet"}
 
 
+def kept_answer(proposed, factor, n):
+    rode = {
+        "previous_pressure_kpa": factor * proposed,
+        "work": {"kind": "refresh", "rode_before": True, "kept_said": True},
+    }
+    return visit(f"k{n}", f"w-{n}", [(21, SIGNED)], **rode)
+
+
+@pytest.mark.parametrize("slip", [10.0, 1.0 / 6.895])
+def test_a_slip_of_the_hand_moves_no_pressure_and_a_dry_dip_counts_as_a_bound(tmp_path, slip):
+    proposed = planned_after()[0].pressure.by_method["drop"]
+    dry = Dip(depth_mm=0.0, free_ml=0.0, factor=1.0, calibrates=False)
+
+    def learned(*answers):
+        folder = tmp_path / str(len(answers))
+        folder.mkdir()
+        store = Repository(sqlite_url(folder / "shop.sqlite"))
+        for n, factor in enumerate(answers):
+            first = visit(f"a{n}", f"w-{n}", [(1, DOSE), (1, SIGNED), (28, dry)])
+            for name, document in (("a", first), ("k", kept_answer(proposed, factor, n))):
+                path = folder / f"{name}{n:02}.json"
+                path.write_text(json.dumps(document), encoding="utf-8")
+        import_files(store, sorted(folder.glob("*.json")))
+        result = ShopLearning(all_visits(store, Shop()))
+        store.close()
+        return result
+
+    straight, slipped = learned(*[0.85] * 8), learned(*[0.85] * 8, slip)
+    mean, spread = straight.effects["start"].if_it_differs({"shop": ""})
+    moved = slipped.effects["start"].if_it_differs({"shop": ""})[0]
+    assert mean < -0.08 and abs(moved - mean) <= 0.1 * spread
+    drying = straight.effects["drying"]
+    assert (
+        drying.counts["shop", ""] == 8
+    )  # all in a third of the climate's time: it dries fast here
+    assert drying.of({"shop": ""})[0] > 0.2
+
+
 def two_ways(wheels=16):
     """Every other wheel with mounting fluid, which seats at the first try; soap takes a second one, as its hand-over
     names the tape of each.

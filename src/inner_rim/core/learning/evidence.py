@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 import msgspec
 
-from inner_rim.core.learning.effects import DRYING_WITHIN, KEPT_ERROR, Between, Key, Seen
+from inner_rim.core.learning.effects import KEPT_ERROR, Between, Key, Seen
 from inner_rim.core.models.inflation import SOURCE_WORDS, Bottle, max_leak_l_s
 from inner_rim.core.models.sealant import dip_band_ml, pool_from_dip_ml, pool_radii_mm
 from inner_rim.core.models.seating_pressure import SeatingChance, seating_chance
@@ -23,6 +23,10 @@ from inner_rim.words import N_
 #: Days after which a dip tells something of drying, and the shares that must be used and left for
 #: it.
 MIN_DAYS, MIN_USED, MAX_USED = 3.0, 0.05, 0.95
+
+
+#: The farthest that a kept pressure may be from what was proposed, as a logarithm.
+MAX_OFF = math.log(2.0)
 
 
 class Visit(msgspec.Struct, frozen=True):
@@ -130,12 +134,14 @@ def kept_evidence(visits: Sequence[Visit]) -> Iterator[Seen]:
     are in their order.
 
     What was proposed is what the load asked for at the visit before (the method `drop`). A pressure
-    that was only carried over from that visit says nothing of the rider.
+    that was only carried over from that visit says nothing of the rider, and one beyond a factor of
+    two is a slip of the hand or of the unit.
     """
     for before, after in itertools.pairwise(visits):
         kept, proposed = after.wheel.previous_pressure_kpa, before.plan.pressure.by_method["drop"]
         said = after.wheel.work is not None and after.wheel.work.kept_said
-        if kept and proposed and said and before.plan.log.signed is not None:
+        signed = before.plan.log.signed is not None
+        if kept and proposed and said and signed and abs(math.log(kept / proposed)) <= MAX_OFF:
             yield Seen(math.log(kept / proposed), KEPT_ERROR, kept_groups(before), after.key)
 
 
@@ -190,8 +196,13 @@ def kept_groups(visit: Visit) -> dict[str, str]:
     return {"shop": "", **{kind: key for kind, key in named.items() if key}}
 
 
-def drying_evidence(visits: Sequence[Visit]) -> Iterator[Seen]:
-    """Yield the logarithm of the rate of drying over the climate's of each telling dip."""
+def drying_evidence(visits: Sequence[Visit]) -> Iterator[Between]:
+    """Yield the logarithm of the rate of drying over the climate's of each telling dip; one that
+    finds next to nothing is a bound.
+
+    ln(share used / days * the climate's days), from ln(0.95 / days * the climate's days) up where
+    it is dry.
+    """
     for visit in visits:
         plan, since = visit.plan, visit.plan.log.since
         pool = pooled_ml(plan)
@@ -201,14 +212,17 @@ def drying_evidence(visits: Sequence[Visit]) -> Iterator[Seen]:
             pool_radii_mm(plan.tire, visit.wheel.rim.bead_seat_diameter_mm),
             plan.log.dip_factor,
         )
+        groups, climate_days = drying_groups(visit), plan.sealant.refresh_after_days
         for at, depth in since.dips:
             days = (moment(at) - moment(since.dosed_at)).total_seconds() / 86400.0
             used = 1.0 - pool_from_dip_ml(depth, *radii, factor) / pool
+            if days < MIN_DAYS or used < MIN_USED:
+                continue
             low, high = dip_band_ml(depth, *radii, factor)
-            if days >= MIN_DAYS and MIN_USED <= used <= MAX_USED:
-                rate = used / days * plan.sealant.refresh_after_days
-                error = math.hypot(max(0.05, 0.5 * (high - low) / pool / used), DRYING_WITHIN)
-                yield Seen(math.log(rate), error, drying_groups(visit), visit.key)
+            error = max(0.05, 0.5 * (high - low) / pool / used)
+            rate = math.log(min(used, MAX_USED) / days * climate_days)
+            most = math.inf if used > MAX_USED else rate
+            yield Between(rate, most, groups, visit.key, error=error)
 
 
 def drying_groups(visit: Visit) -> dict[str, str]:
