@@ -185,7 +185,7 @@ def learn_values(seen: Sequence[Seen], spreads: Mapping[str, float]) -> LearnedE
 
 
 def learn_between(
-    seen: Sequence[Between], spreads: Mapping[str, float], within: float
+    seen: Sequence[Between], spreads: Mapping[str, float], within: float, usual: float | None = None
 ) -> LearnedEffects:
     """Return the effects that intervals and exact readings teach: posterior mode, with its
     curvature.
@@ -200,6 +200,7 @@ def learn_between(
 
     Args:
         within: spread of the hidden figure between things of the same groups.
+        usual: the same in a shop that is exactly usual; all spreads together where it is not given.
 
     Raises:
         KeyError: a kind has no spread.
@@ -225,11 +226,10 @@ def learn_between(
             break
     held = sum(prior * one**2 for prior, one in zip(design.prior, effects, strict=True))
     fit = sum(one[0] for one in terms) - 0.5 * held
-    whole = math.sqrt(
-        within**2 + sum(spreads[kind] ** 2 for kind in {kind for kind, _key in design.places})
-    )
-    usual = sum(_between(one, 0.0, whole)[0] for one in seen)
-    gain = fit - 0.5 * (bend.log_det() - sum(map(math.log, design.prior))) - usual
+    kinds = {kind for kind, _key in design.places}
+    whole = math.hypot(within, *(spreads[kind] for kind in kinds)) if usual is None else usual
+    as_usual = sum(_between(one, 0.0, whole)[0] for one in seen)
+    gain = fit - 0.5 * (bend.log_det() - sum(map(math.log, design.prior))) - as_usual
     return design.learned(effects, bend, gain)
 
 
@@ -429,7 +429,7 @@ def learn_drying(dips: Sequence[Between]) -> LearnedEffects:
         dips: logarithm of the rate of one wheel over the climate's, from below where nothing was
             left, with the effects shop and product.
     """
-    return learn_between(dips, DRYING_SPREADS, DRYING_WITHIN)
+    return learn_between(dips, DRYING_SPREADS, DRYING_WITHIN, DRYING_WITHIN)
 
 
 def failures_a_year(count: int, years: float) -> float:
