@@ -73,6 +73,18 @@ def _files(file: Path) -> tuple[Path, ...]:
     return file, *(file.with_name(f"{file.name}-{end}") for end in ("wal", "shm"))
 
 
+def _put(partial: Path, target: Path) -> None:
+    """Give a written file its name, never over a file that is there."""
+    try:
+        os.link(partial, target)
+    except FileExistsError:
+        raise
+    except OSError:  # a file system without links, such as a stick's
+        if target.exists():
+            raise
+        partial.rename(target)
+
+
 def kept_name(file: Path) -> Path:
     """Return the name under which data are kept that were open while another file took its place."""
     stamp = datetime.now().strftime("%Y-%m-%dT%H%M%S")
@@ -222,7 +234,7 @@ class Database:
                     held.close()
             if target == self.file:
                 self._drop_log()
-            os.link(partial, target)  # never over a file that is there
+            _put(partial, target)
             self._drop_log()
             self._saved = True
         except OSError as fault:

@@ -213,6 +213,14 @@ def test_what_was_really_used_is_compared_whatever_the_setting_says_now(tmp_path
     store.close()
     assert {ways_of(one[0])["lubricant"] for one in visits.values()} == {"soap", "fluid"}
     assert {ways_of(one[0])["tape_kind"] for one in visits.values()} == {"cloth"}
+    # what an imported log names beside that is no way of this program: it can set no method
+    odd = {"tape_kind": "chewing gum", "layers": "99", "climate": "hot_dry", "paint": "blue"}
+    first = next(iter(visits.values()))[0]
+    foreign = msgspec.structs.replace(first.plan.log.signed, methods={**odd, "dose": "lean"})
+    log = msgspec.structs.replace(first.plan.log, signed=foreign)
+    plan = msgspec.structs.replace(first.plan, log=log)
+    said = ways_of(msgspec.structs.replace(first, plan=plan))
+    assert said["dose"] == "lean" and not {"tape_kind", "layers", "climate", "paint"} & set(said)
     learned = ShopLearning(visits)
     (finding,) = findings_of(visits, learned, None, now)
     assert (finding.field, finding.way, finding.used) == ("lubricant", "fluid", "soap")

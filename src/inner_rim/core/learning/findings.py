@@ -39,7 +39,7 @@ class Case(msgspec.Struct, frozen=True):
 
 
 class Figure(msgspec.Struct, frozen=True):
-    """A figure of one way with its interval, nine times in ten, and the wheels it was seen on."""
+    """A figure of one way with its interval, nine times out of ten, and the wheels it was seen on."""
 
     value: float
     low: float

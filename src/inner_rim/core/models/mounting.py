@@ -67,8 +67,8 @@ class MountingPick(msgspec.Struct, frozen=True):
 
     Attributes:
         slack_mm: with the rest of the bead in the well, finishing at the valve.
-        slack_off_well_mm: with the bead on its shelf: why it must be in the well.
-        band_mm: (low, high) of the slack, nine times in ten.
+        slack_off_well_mm: with the bead on its seat: why it must be in the well.
+        band_mm: (low, high) of the slack, nine times out of ten.
         grade: what the slack means for the hands; `unknown` where the well or a leg was not read
             and the band has several grades.
         finish_at_valve_gain_mm: slack gained against finishing opposite, where the valve's base

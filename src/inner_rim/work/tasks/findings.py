@@ -4,6 +4,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import itertools
 import math
 from collections.abc import Callable, Mapping, Sequence
@@ -92,12 +93,13 @@ class Proposal(msgspec.Struct, frozen=True):
 def ways_of(visit: Visit) -> dict[str, Value]:
     """Return the ways that were really used at a visit, as far as its log and its own methods say."""
     signed, own = visit.plan.log.signed, visit.wheel.practice or Practice()
-    result: dict[str, Value] = {
-        name: value for name in NAMED if (value := getattr(own, name)) is not None
-    }
-    result |= signed.methods if signed is not None else {}
-    if "layers" in result:
-        result["layers"] = int(result["layers"]) if str(result["layers"]).isdecimal() else 0
+    named: dict[str, object] = {name: getattr(own, name) for name in NAMED}
+    named |= signed.methods if signed is not None else {}
+    result: dict[str, Value] = {}
+    for name in NAMED:  # an imported log may name anything
+        with contextlib.suppress(msgspec.ValidationError):
+            way = getattr(msgspec.convert({name: named[name]}, Practice, strict=False), name)
+            result |= {name: way} if way is not None else {}
     if not visit.plan.setup.lays_tape:
         result = {name: value for name, value in result.items() if name not in OF_TAPE}
     if visit.wheel.insert is None:
@@ -194,7 +196,7 @@ def seating_odds_of(visit: Visit, learned: ShopLearning) -> float:
     gap, seat = learned.effects["gap"], learned.effects["seat"]
     volume = max(0.1, plan.tire.air_volume_ml / ML_PER_LITER)
     most = max_leak_l_s(volume, "floor_pump", True, Bottle())
-    outrun = math.log(most / max(1e-6, plan.seating_odds.needed_l_s)) - gap.of(groups)[0]
+    outrun = math.log(max(1e-6, most) / max(1e-6, plan.seating_odds.needed_l_s)) - gap.of(groups)[0]
     figure = LearnedFigure(*seat.of(groups), 1)
     about = Learned(seat=figure, seat_spread=seat_spread(seat, groups))
     chance = seating_chance(

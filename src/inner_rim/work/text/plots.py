@@ -342,7 +342,7 @@ def insight_plot(topic: Topic | None, mark: Mark | None) -> Plot | None:
     low, high = _range([end for one in seen for end in (one.low, one.high)], (), [])
     return Plot(
         tr("Both ways") if mark.sides else tr("Over the months"),
-        tr("Dot: the figure · bar: where it lies nine times in ten"),
+        tr("Dot: the figure · bar: where it lies nine times out of ten"),
         x_range=(-0.5, len(seen) - 0.5),
         y_range=(low, high),
         x_ticks=tuple((float(n), name) for n, name in enumerate(words)),

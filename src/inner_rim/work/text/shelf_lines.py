@@ -207,7 +207,7 @@ def _pick_line(line: PickLine, units: UnitChoice) -> ListLine:
 
 
 class Month(msgspec.Struct, frozen=True):
-    """A figure in one month, or of one way, with its interval, nine times in ten, and from how
+    """A figure in one month, or of one way, with its interval, nine times out of ten, and from how
     many.
     """
 
@@ -224,7 +224,7 @@ class Mark(msgspec.Struct, frozen=True):
     Attributes:
         share: where it stands on a scale from 0 to 1.
         note: a second line.
-        band: where it stands nine times in ten, on the same scale; None where it has no spread.
+        band: where it stands nine times out of ten, on the same scale; None where it has no spread.
         sets: the shop's method that it proposes: its field and the way.
         sides: that way's figure and the one's in use.
     """
