@@ -39,16 +39,22 @@ def test_learned_figures_hold_until_they_are_switched_off(session, qtbot, tmp_pa
     assert again.bench.current.plan.pressure.by_method["drop"] < usual.pressure.by_method["drop"]
 
 
+def insights_of(session, qtbot, folder):
+    """A window on what is imported from a folder, its Insights read."""
+    assert main(["import", *map(str, sorted(folder.glob("*.json")))]) == 0
+    one = session()
+    QTest.keyClick(one.window, Qt.Key.Key_6, Qt.KeyboardModifier.ControlModifier)
+    page = one.window.page_of("insights")
+    qtbot.waitUntil(lambda: bool(page.book.topics))
+    return one, page
+
+
 def test_insights_lead_to_their_wheels_and_a_figure_can_be_left_aside(session, qtbot, tmp_path):
     for n, document in enumerate(taught_shop(4)):
         document["job"]["wheels"][0]["name"] = f"wheel {n}"
         (tmp_path / f"{n}.json").write_text(json.dumps(document), encoding="utf-8")
-    assert main(["import", *map(str, sorted(tmp_path.glob("*.json")))]) == 0
-    one = session()
+    one, page = insights_of(session, qtbot, tmp_path)
     window = one.window
-    QTest.keyClick(window, Qt.Key.Key_6, Qt.KeyboardModifier.ControlModifier)
-    page = window.page_of("insights")
-    qtbot.waitUntil(lambda: bool(page.book.topics))
     lines = {line.title: line for line in page.marks.rows.lines}
     assert (
         lines["Compressor, core out"].right == "0 of 4"
@@ -88,12 +94,8 @@ def test_insights_lead_to_their_wheels_and_a_figure_can_be_left_aside(session, q
 def test_a_finding_becomes_the_shops_method_and_can_be_taken_back(session, qtbot, tmp_path):
     for n, document in enumerate(two_ways()):
         (tmp_path / f"{n:02}.json").write_text(json.dumps(document), encoding="utf-8")
-    assert main(["import", *map(str, sorted(tmp_path.glob("*.json")))]) == 0
-    one = session()
+    one, page = insights_of(session, qtbot, tmp_path)
     window = one.window
-    QTest.keyClick(window, Qt.Key.Key_6, Qt.KeyboardModifier.ControlModifier)
-    page = window.page_of("insights")
-    qtbot.waitUntil(lambda: bool(page.book.topics))
     assert page.marks.rows.lines[0].title == "What should change"
     assert page.book.opened == ("change", 0) and page.plot.isVisible()
     assert len(page.wheels.rows.lines) == 16
